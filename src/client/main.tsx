@@ -4,10 +4,10 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
-import { router } from "./routes";
+import { router } from "./frame/routes";
 import { GlobalStyle } from "./parts/theme";
 import { Toasts } from "./parts/Toast";
-import { Away, makeQueries } from "./parts/Away";
+import { Away, makeQueries } from "./common/Away";
 
 const queries = makeQueries();
 

@@ -41,6 +41,7 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
         {
             p.ToTable("person");
             p.Property(x => x.Role).HasConversion<string>();
+            p.Property(x => x.Dates).HasConversion<string>().HasDefaultValue(DateForm.DayFirst);
             p.HasOne<Person>().WithMany().HasForeignKey(x => x.ManagerId).OnDelete(DeleteBehavior.SetNull);
             p.HasIndex(x => x.CalendarHash).IsUnique().HasFilter("calendar_hash is not null");
         });

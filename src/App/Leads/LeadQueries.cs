@@ -136,6 +136,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             score.Fit.OpenVetoes,
             score.WouldClear,
             NextMove.Named(score.By.Model.Names).First(m => m.Key == score.NextMove).Label,
+            Cleared.Of(score.NextMove).Headline,
             score.Curve
         );
 

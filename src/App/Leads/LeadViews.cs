@@ -114,6 +114,7 @@ public sealed record ScoreView(
     ImmutableArray<string> OpenVetoes,
     IReadOnlyList<string> WouldClear,
     string MoveName,
+    string Headline,
     IReadOnlyList<EngagementThen> Curve
 );
 

@@ -86,7 +86,7 @@ public static class HandEndpoints
             return ApiProblems.Of("owner-other");
         if (state is "handed_over")
             return ApiProblems.Of("handed-over");
-        if (user.Role() is not (Role.Rep or Role.Qualifier))
+        if (!Permissions.May(user.Role(), Act.TakeLeads))
             return ApiProblems.Of("takes-no-leads");
         var now = clock.UtcNow();
         var sheet = (await workspace.Rules(db)).Router.Sheet;

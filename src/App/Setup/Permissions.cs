@@ -21,6 +21,9 @@ public enum Act
     SeeLeads,
     WorkLeads,
     GiveLeads,
+
+    /// <summary>Take a lead that nobody owns.</summary>
+    TakeLeads,
     SeeIntake,
     RunIntake,
     SeeScoring,
@@ -51,6 +54,7 @@ public static class Permissions
         [Act.SeeLeads] = Everyone,
         [Act.WorkLeads] = [.. Leads, Role.Manager, Role.Rep, Role.Qualifier],
         [Act.GiveLeads] = [.. Leads, Role.Manager],
+        [Act.TakeLeads] = [Role.Rep, Role.Qualifier],
         [Act.SeeIntake] = [.. Leads, Role.Manager, Role.Marketer],
         [Act.RunIntake] = [.. Leads, Role.Marketer],
         [Act.SeeScoring] = Everyone,

@@ -42,6 +42,9 @@ public sealed class Person : IdentityUser<Guid>
     /// <summary>The mark the person writes before decimals: either (asks where it matters), point or comma.</summary>
     public string Numbers { get; set; } = "Either";
 
+    /// <summary>The order in which the person reads and writes a date.</summary>
+    public DateForm Dates { get; set; } = DateForm.DayFirst;
+
     /// <summary>False for somebody who works here no more; they cannot sign in, and get no leads.</summary>
     public bool Here { get; set; } = true;
 

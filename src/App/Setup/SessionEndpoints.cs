@@ -15,12 +15,35 @@ namespace DapperLantern.App.Setup;
 
 /// <summary>Who is signed in, and what they may do. <see cref="Token"/> goes back in the header X-Lantern-Token with every write.</summary>
 /// <param name="Numbers">The mark the person writes before decimals.</param>
-public sealed record SessionView(Guid Id, string Name, string Initials, Role Role, string TimeZone, DecimalMark Numbers, IReadOnlyList<Act> May, string Token);
+/// <param name="Dates">The order in which the person reads and writes a date.</param>
+/// <param name="OwnOnly">True when the person works only the records they own.</param>
+public sealed record SessionView(
+    Guid Id,
+    string Name,
+    string Initials,
+    Role Role,
+    string TimeZone,
+    DecimalMark Numbers,
+    DateForm Dates,
+    bool OwnOnly,
+    IReadOnlyList<Act> May,
+    string Token
+);
+
+/// <summary>The order of the parts of a date: 24/12/2026, 12/24/2026 or 2026-12-24.</summary>
+public enum DateForm
+{
+    DayFirst,
+    MonthFirst,
+    YearFirst,
+}
 
 /// <param name="Stay">True to stay signed in when the browser is closed.</param>
 public sealed record SignInOrder([Text(256)] string Name, [Text(1_000)] string Password, bool Stay = false);
 
 public sealed record NumbersOrder(DecimalMark Numbers);
+
+public sealed record DatesOrder(DateForm Dates);
 
 public sealed record PasswordOrder([Text(1_000)] string Old, [Text(1_000)] string New);
 
@@ -47,6 +70,7 @@ public static class SessionEndpoints
         api.MapDelete("/session", Leave).AllowAnonymous().WithSummary("Sign out; the session ends");
         var own = api.MapGroup("").Requires(Act.SeeDesk).WithTags("Session");
         own.MapPut("/session/numbers", Numbers).WithSummary("Say which mark one writes before decimals");
+        own.MapPut("/session/dates", Dates).WithSummary("Say in which order one writes a date");
         own.MapPut("/session/password", Password).RequireRateLimiting("sign-in").WithSummary("Change one's password; all other sessions end");
         own.MapGet("/sessions", List).WithSummary("Where one is signed in; everybody's for an administrator");
         own.MapDelete("/sessions/{id:guid}", EndOne).WithSummary("End one of one's sessions; anybody's for an administrator");
@@ -112,6 +136,8 @@ public static class SessionEndpoints
                 person.Role,
                 person.TimeZone,
                 user.Decimals(),
+                person.Dates,
+                Permissions.OwnOnly(person.Role),
                 [.. Permissions.Of(person.Role)],
                 token
             )
@@ -129,6 +155,14 @@ public static class SessionEndpoints
     private static async Task<NoContent> Numbers(NumbersOrder body, ClaimsPrincipal user, LanternDb db)
     {
         await db.Users.Where(p => p.Id == user.Id()).ExecuteUpdateAsync(p => p.SetProperty(x => x.Numbers, body.Numbers.ToString()));
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Dates(DatesOrder body, ClaimsPrincipal user, LanternDb db)
+    {
+        if (!Enum.IsDefined(body.Dates))
+            return ApiProblems.Of("choice-unknown", "dates", body.Dates);
+        await db.Users.Where(p => p.Id == user.Id()).ExecuteUpdateAsync(p => p.SetProperty(x => x.Dates, body.Dates));
         return TypedResults.NoContent();
     }
 

@@ -36,6 +36,16 @@ public readonly record struct Cleared(bool Fit, bool Engagement)
             _ => NextMove.Park,
         };
 
+    /// <summary>The sentence over the reasons of the two scores.</summary>
+    public string Headline =>
+        (Fit, Engagement) switch
+        {
+            (true, true) => "Both bars are cleared",
+            (true, false) => "The fit is there, the engagement not yet",
+            (false, true) => "Engaged, but does it fit?",
+            _ => "Neither bar is cleared",
+        };
+
     /// <summary>What a next move says was cleared; neither for what is none.</summary>
     public static Cleared Of(string? move) => new(move is NextMove.HandOver or NextMove.Nurture, move is NextMove.HandOver or NextMove.Check);
 

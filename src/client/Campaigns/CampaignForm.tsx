@@ -6,9 +6,9 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { inDays } from "../parts/days";
 import { DayBox } from "../parts/DayBox";
-import { numberOf } from "../parts/numbers";
-import { NumberText } from "../parts/NumberText";
-import { useRefresh, useSession } from "../Setup/session";
+import { numberOf } from "../common/numbers";
+import { NumberText } from "../common/NumberText";
+import { useRefresh, useSession } from "../common/session";
 
 const Pairs = styled.div`
   display: grid;

@@ -5,7 +5,7 @@ import { Cap, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { day, money, whole } from "../parts/format";
-import { useMay } from "../Setup/session";
+import { useMay } from "../common/session";
 import { CampaignForm } from "./CampaignForm";
 import { useCampaigns } from "./queries";
 

@@ -7,7 +7,7 @@ import { Overlay } from "../parts/Dialog";
 import { count, day, money, whole } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh } from "../Setup/session";
+import { useMay, useRefresh } from "../common/session";
 import { CampaignForm } from "./CampaignForm";
 import { Costs } from "./Costs";
 import { Members } from "./Members";

@@ -8,10 +8,10 @@ import { TextBox } from "../parts/Field";
 import { DayBox } from "../parts/DayBox";
 import { inDays } from "../parts/days";
 import { day, money } from "../parts/format";
-import { numberOf } from "../parts/numbers";
-import { NumberText } from "../parts/NumberText";
+import { numberOf } from "../common/numbers";
+import { NumberText } from "../common/NumberText";
 import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh, useSession } from "../Setup/session";
+import { useMay, useRefresh, useSession } from "../common/session";
 
 const Entries = styled.ul`
   list-style: none;

@@ -6,7 +6,7 @@ import { Overlay } from "../parts/Dialog";
 import { ChoiceBox } from "../parts/Field";
 import { day } from "../parts/format";
 import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh } from "../Setup/session";
+import { useMay, useRefresh } from "../common/session";
 import { useCampaigns } from "./queries";
 
 type Props = { lead: { id: string }; campaigns: Schema["LeadCampaignView"][] };

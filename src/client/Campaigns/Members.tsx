@@ -5,7 +5,7 @@ import { Button } from "../parts/Button";
 import { count, day, exact } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { states } from "../Leads/words";
-import { useSession } from "../Setup/session";
+import { useSession } from "../common/session";
 import { useMembers } from "./queries";
 
 type Props = { campaign: string; response: string | null; label: string | undefined; onAll: () => void };

@@ -6,8 +6,9 @@ import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { count, whole } from "../parts/format";
 import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh } from "../Setup/session";
+import { useMay, useRefresh } from "../common/session";
 import { useAddresses } from "./queries";
+import { keys } from "../common/keys";
 
 const all = "–";
 
@@ -15,7 +16,7 @@ const all = "–";
 export function Writing({ sheet }: { sheet: Schema["CampaignSheet"] }) {
   const key = sheet.campaign.key;
   const may = useMay("runIntake");
-  const purposes = useQuery({ queryKey: ["consent-purposes"], queryFn: () => must(api.GET("/api/consent-purposes")), staleTime: 60_000, enabled: may });
+  const purposes = useQuery({ queryKey: keys.purposes, queryFn: () => must(api.GET("/api/consent-purposes")), staleTime: 60_000, enabled: may });
   const [purpose, setPurpose] = useState<string | null>(null);
   const [response, setResponse] = useState(all);
   const picked = response === all ? null : response;

@@ -3,8 +3,8 @@ import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { DayBox } from "../parts/DayBox";
-import { numberOf } from "../parts/numbers";
-import { NumberText } from "../parts/NumberText";
+import { numberOf } from "../common/numbers";
+import { NumberText } from "../common/NumberText";
 import { Picking } from "../parts/Picking";
 import { operators, testOf, type Field, type Leaf, type Test } from "./conditions";
 

@@ -4,8 +4,8 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
 import { countryName } from "../parts/format";
-import { useActing, useSending } from "../parts/acting";
-import { useRefresh } from "../Setup/session";
+import { useActing, useSending } from "../common/acting";
+import { useRefresh } from "../common/session";
 import { Entry } from "./directory";
 
 type Account = Schema["AccountSheet"];

@@ -2,20 +2,21 @@ import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, must, type Schema } from "../api/client";
-import { useSending } from "../parts/acting";
+import { useSending } from "../common/acting";
 import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
-import { PickListChoice, useKeptLabels } from "../parts/PickList";
+import { PickListChoice, useKeptLabels } from "../common/PickList";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { tell } from "../parts/Toast";
 import { useSettled } from "../parts/useSettled";
 import { countryName } from "../parts/format";
-import { useMay, useRefresh } from "../Setup/session";
+import { useMay, useRefresh } from "../common/session";
 import { AccountPane } from "./AccountPane";
 import { DirectoryTabs } from "./DirectoryTabs";
 import { Filters, Narrow } from "./directory";
+import { keys } from "../common/keys";
 
 /** Organisations and households by name; one opens beside the list. */
 export function AccountsPage() {
@@ -27,12 +28,12 @@ export function AccountsPage() {
   const may = useMay("workDeals");
   const q = useSettled(sought, 200);
   const list = useInfiniteQuery({
-    queryKey: ["accounts", q, kind, segment],
+    queryKey: keys.accounts(q, kind, segment),
     initialPageParam: undefined as string | undefined,
     queryFn: ({ pageParam }) => must(api.GET("/api/accounts", { params: { query: { q, kind, segment, after: pageParam } } })),
     getNextPageParam: (page) => page.next ?? undefined,
   });
-  const opened = useQuery({ queryKey: ["account", id], enabled: !!id, queryFn: () => must(api.GET("/api/accounts/{id}", { params: { path: { id: id! } } })) });
+  const opened = useQuery({ queryKey: keys.account(id), enabled: !!id, queryFn: () => must(api.GET("/api/accounts/{id}", { params: { path: { id: id! } } })) });
   const rows = list.data?.pages.flatMap((p) => p.accounts) ?? [];
   return (
     <Bench>

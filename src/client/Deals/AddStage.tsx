@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { api, must } from "../api/client";
-import { useActing } from "../parts/acting";
+import { useActing } from "../common/acting";
 import { Button } from "../parts/Button";
 import { NamingForm } from "../parts/NamingForm";
 

@@ -5,12 +5,13 @@ import { api, must } from "../api/client";
 import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { PickListChoice, useKeptLabels } from "../parts/PickList";
+import { PickListChoice, useKeptLabels } from "../common/PickList";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { useSettled } from "../parts/useSettled";
 import { ContactPane } from "./ContactPane";
 import { Filters } from "./directory";
 import { DirectoryTabs } from "./DirectoryTabs";
+import { keys } from "../common/keys";
 
 /** People by name, whatever they are to us; one opens beside the list. */
 export function ContactsPage() {
@@ -19,12 +20,12 @@ export function ContactsPage() {
   const [kind, setKind] = useState("");
   const q = useSettled(sought, 200);
   const list = useInfiniteQuery({
-    queryKey: ["contacts", q, kind],
+    queryKey: keys.contacts(q, kind),
     initialPageParam: undefined as string | undefined,
     queryFn: ({ pageParam }) => must(api.GET("/api/contacts", { params: { query: { q, kind, after: pageParam } } })),
     getNextPageParam: (page) => page.next ?? undefined,
   });
-  const opened = useQuery({ queryKey: ["contact", id], enabled: !!id, queryFn: () => must(api.GET("/api/contacts/{id}", { params: { path: { id: id! } } })) });
+  const opened = useQuery({ queryKey: keys.contact(id), enabled: !!id, queryFn: () => must(api.GET("/api/contacts/{id}", { params: { path: { id: id! } } })) });
   const kinds = useKeptLabels("contact-kinds");
   const rows = list.data?.pages.flatMap((p) => p.contacts) ?? [];
   return (

@@ -3,7 +3,7 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
-import { PickListChoice, useUnkept } from "../parts/PickList";
+import { PickListChoice, useUnkept } from "../common/PickList";
 import { useDealAct } from "./parts";
 
 /** Who else sells to them, with what is known of it. */

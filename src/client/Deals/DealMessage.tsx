@@ -1,12 +1,12 @@
 import { useRef, useState } from "react";
 import { api, must, type Schema } from "../api/client";
-import { useSending } from "../parts/acting";
+import { useSending } from "../common/acting";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
 import { Ticks } from "../parts/Ticks";
 import { tell } from "../parts/Toast";
-import { useRefresh } from "../Setup/session";
+import { useRefresh } from "../common/session";
 
 /** A message to the people on a deal who have certain parts in it; to everybody where none is ticked. */
 export function DealMessage({ sheet, onLeave }: { sheet: Schema["DealSheet"]; onLeave: () => void }) {

@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Fold } from "../parts/Fold";
-import { PickListChoice } from "../parts/PickList";
+import { PickListChoice } from "../common/PickList";
 import { small } from "../parts/theme";
 import { DealMessage } from "./DealMessage";
 import { ContactFinder } from "./Finder";

@@ -4,7 +4,7 @@ import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { Fold } from "../parts/Fold";
 import { money } from "../parts/format";
-import { asPlain, numberOf } from "../parts/numbers";
+import { asPlain, numberOf } from "../common/numbers";
 import { ProductLines } from "../Handover/ProductLines";
 import type { DraftProduct } from "../Handover/landing";
 import { useProducts } from "./queries";

@@ -7,9 +7,9 @@ import { Fold } from "../parts/Fold";
 import { inDays } from "../parts/days";
 import { day } from "../parts/format";
 import { acts, morningOf } from "../Leads/Activities/queries";
-import { useSession } from "../Setup/session";
-import { useTyped } from "../parts/useTyped";
-import { useUndoable } from "../parts/acting";
+import { useSession } from "../common/session";
+import { useTyped } from "../common/useTyped";
+import { useUndoable } from "../common/acting";
 import { useDealAct } from "./parts";
 
 /** The next step of a deal, and a note or call about it. */

@@ -6,7 +6,7 @@ import { Bench, Cap, Head, Inner, Pane } from "../parts/Bench";
 import { ChoiceBox } from "../parts/Field";
 import { count, money } from "../parts/format";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
-import { useMay } from "../Setup/session";
+import { useMay } from "../common/session";
 import { AddStage } from "./AddStage";
 import { DealTable } from "./DealTable";
 import { useFirstRows, type DealList } from "./rows";
@@ -15,6 +15,7 @@ import { DirectoryTabs } from "./DirectoryTabs";
 import { Lanes } from "./Lanes";
 import { Losing, useMoveDeal, type Move } from "./moving";
 import { useState } from "react";
+import { keys } from "../common/keys";
 
 const Picks = styled.div`
   display: flex;
@@ -38,7 +39,7 @@ export function DealsPage() {
   const as = params.get("as") ?? "lanes";
   const closed = as === "closed";
   const deals = useQuery({
-    queryKey: ["deals", pipeline],
+    queryKey: keys.deals(pipeline),
     enabled: !id || !!pipeline || opened.isError,
     queryFn: () => must(api.GET("/api/deals", { params: { query: { pipeline } } })),
     placeholderData: (before) => before,
@@ -117,7 +118,7 @@ export function DealsPage() {
   );
 }
 
-const useDeal = (id?: string) => useQuery({ queryKey: ["deal", id], enabled: !!id, queryFn: () => must(api.GET("/api/deals/{id}", { params: { path: { id: id! } } })) });
+const useDeal = (id?: string) => useQuery({ queryKey: keys.deal(id), enabled: !!id, queryFn: () => must(api.GET("/api/deals/{id}", { params: { path: { id: id! } } })) });
 
 function sentence(view: Schema["DealsView"]) {
   const sums = view.totals.map((t) => `${money(t.weighted, t.currency)} weighted of ${money(t.open, t.currency)} open`).join("; ");

@@ -3,7 +3,8 @@ import { api, must } from "../api/client";
 import { FactList, type SaveFact } from "../parts/FactList";
 import { Fold } from "../parts/Fold";
 import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "../Setup/session";
+import { useRefresh } from "../common/session";
+import { keys } from "../common/keys";
 
 type Props = { kind: "contacts" | "accounts" | "deals"; id: string; title: string; mayWrite: boolean; open?: boolean };
 
@@ -19,7 +20,7 @@ export function RecordFacts({ title, open = false, ...of }: Props) {
 function Facts({ kind, id, title, mayWrite }: Props) {
   const refresh = useRefresh();
   const path = { id };
-  const sheet = useQuery({ queryKey: ["record-facts", kind, id], queryFn: () => must(api.GET(`/api/${kind}/{id}/facts`, { params: { path } })) });
+  const sheet = useQuery({ queryKey: keys.recordFacts(kind, id), queryFn: () => must(api.GET(`/api/${kind}/{id}/facts`, { params: { path } })) });
   const put = async (key: string, value: string, was: string) => {
     const now = await must(api.PATCH(`/api/${kind}/{id}/facts`, { params: { path }, body: { facts: { [key]: value }, was: was ? { [key]: was } : {} } }));
     await refresh();

@@ -3,9 +3,9 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { day } from "../parts/format";
-import { PickListChoice, useUnkept } from "../parts/PickList";
+import { PickListChoice, useUnkept } from "../common/PickList";
 import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "../Setup/session";
+import { useRefresh } from "../common/session";
 
 type Deal = Schema["DealItem"];
 export type Move = Partial<Schema["DealChange"]>;

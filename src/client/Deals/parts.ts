@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Schema } from "../api/client";
 import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "../Setup/session";
+import { useRefresh } from "../common/session";
+import { keys } from "../common/keys";
 
 type Sheet = Schema["DealSheet"];
 
@@ -11,7 +12,7 @@ export function useDealAct(id: string) {
   const refresh = useRefresh();
   return async (work: () => Promise<Sheet>, words?: string) => {
     try {
-      queries.setQueryData(["deal", id], await work());
+      queries.setQueryData(keys.deal(id), await work());
       if (words) tell(words);
       void refresh();
       return true;

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { api, must, type Schema } from "../api/client";
+import { keys } from "../common/keys";
 
 /** Which deals a list holds. */
 export type DealList = { pipeline?: string; closed: boolean; stage?: string };
@@ -8,7 +9,7 @@ export type DealList = { pipeline?: string; closed: boolean; stage?: string };
 export const piece = 100;
 
 const rowsFrom = (list: DealList, at: number) => ({
-  queryKey: ["deals", "rows", list.pipeline, list.closed, list.stage, at],
+  queryKey: keys.dealRows(list.pipeline, list.closed, list.stage, at),
   queryFn: () => must(api.GET("/api/deals/rows", { params: { query: { ...list, from: at * piece, most: piece } } })),
 });
 

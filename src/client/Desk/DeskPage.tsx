@@ -6,7 +6,8 @@ import { Bench, Inner, Pane } from "../parts/Bench";
 import { count, exact, moment } from "../parts/format";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { serif, small } from "../parts/theme";
-import { useSession } from "../Setup/session";
+import { useSession } from "../common/session";
+import { keys } from "../common/keys";
 
 const Columns = styled.div`
   columns: 2 480px;
@@ -81,7 +82,7 @@ const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "dupl
 /** The first screen: what waits for a person, dearest delay first. */
 export function DeskPage() {
   const session = useSession();
-  const desk = useQuery({ queryKey: ["desk"], queryFn: () => must(api.GET("/api/desk")), refetchInterval: 60_000 });
+  const desk = useQuery({ queryKey: keys.desk, queryFn: () => must(api.GET("/api/desk")), refetchInterval: 60_000 });
   return (
     <Bench>
       <Pane>

@@ -6,6 +6,7 @@ import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
 import { tell, tellError } from "../parts/Toast";
 import { useCalendar } from "./queries";
+import { keys } from "../common/keys";
 
 /** The private address under which a calendar program reads one's follow-ups. */
 export function CalendarAddress() {
@@ -30,7 +31,7 @@ function Address() {
     try {
       const { path } = await must(api.POST("/api/calendar"));
       setMade(`${location.origin}${path}`);
-      await queries.invalidateQueries({ queryKey: ["calendar"] });
+      await queries.invalidateQueries({ queryKey: keys.calendar });
     } catch (e) {
       tellError(e);
     }
@@ -39,7 +40,7 @@ function Address() {
     try {
       await must(api.DELETE("/api/calendar"));
       setMade(undefined);
-      await queries.invalidateQueries({ queryKey: ["calendar"] });
+      await queries.invalidateQueries({ queryKey: keys.calendar });
       tell("The address is void. Calendars that had it show nothing new.");
     } catch (e) {
       tellError(e);

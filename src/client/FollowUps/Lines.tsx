@@ -1,13 +1,13 @@
 import { Link } from "react-router";
 import styled, { css } from "styled-components";
-import { useUndoable } from "../parts/acting";
+import { useUndoable } from "../common/acting";
 import { Button } from "../parts/Button";
 import { exact, moment } from "../parts/format";
 import { useNow } from "../parts/now";
 import { small } from "../parts/theme";
 import { Urgent } from "../parts/Urgent";
 import { acts, repeatWords } from "../Leads/Activities/queries";
-import { useMay, useSession } from "../Setup/session";
+import { useMay, useSession } from "../common/session";
 import type { Item } from "../parts/days";
 
 const List = styled.ul<{ $narrow?: boolean }>`

@@ -1,6 +1,6 @@
 import styled from "styled-components";
 import type { Schema } from "../api/client";
-import { PickListChoice } from "../parts/PickList";
+import { PickListChoice } from "../common/PickList";
 import { small } from "../parts/theme";
 import { states } from "../Leads/words";
 

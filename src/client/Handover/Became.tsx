@@ -6,7 +6,7 @@ import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { moment } from "../parts/format";
 import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh, useSession } from "../Setup/session";
+import { useMay, useRefresh, useSession } from "../common/session";
 
 /** What a handed-over lead became, what arrived, and the way back. */
 export function Became({ id, became }: { id: string; became: Schema["BecameView"] }) {

@@ -3,8 +3,8 @@ import type { ApiError } from "../api/client";
 import { DayBox } from "../parts/DayBox";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { money } from "../parts/format";
-import { NumberText } from "../parts/NumberText";
-import { PickListChoice } from "../parts/PickList";
+import { NumberText } from "../common/NumberText";
+import { PickListChoice } from "../common/PickList";
 import { amountOf, draftOf, inCurrency, withProducts, type DealDraft, type Sheet } from "./landing";
 import { ProductLines } from "./ProductLines";
 

@@ -9,10 +9,11 @@ import { count, moment } from "../parts/format";
 import { Lamp } from "../parts/Lamp";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
-import { useSession } from "../Setup/session";
+import { useSession } from "../common/session";
 import { useFollow } from "../Leads/Bulk/queries";
 import { Landing } from "./Landing";
 import { Review } from "./Review";
+import { keys } from "../common/keys";
 
 const Line = styled.div`
   display: grid;
@@ -80,7 +81,7 @@ export function HandoverPage() {
     setReviewing(false);
   }, []);
   const working = useFollow(edit, follow);
-  const ready = useQuery({ queryKey: ["handover"], queryFn: () => must(api.GET("/api/handover")) });
+  const ready = useQuery({ queryKey: keys.handover, queryFn: () => must(api.GET("/api/handover")) });
   const leads = ready.data ?? [];
   const chosen = id ?? leads[0]?.id;
   const ids = marked.filter((m) => leads.some((l) => l.id === m));

@@ -6,10 +6,10 @@ import { api, must, ApiError } from "../api/client";
 import { AwaitedSheet } from "../parts/AwaitedSheet";
 import { Aside, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
-import { useUnkept } from "../parts/PickList";
-import { numberOf } from "../parts/numbers";
+import { useUnkept } from "../common/PickList";
+import { numberOf } from "../common/numbers";
 import { tell } from "../parts/Toast";
-import { useRefresh } from "../Setup/session";
+import { useRefresh } from "../common/session";
 import { Along } from "./Along";
 import { Carried } from "./Carried";
 import { DealForm } from "./DealForm";
@@ -17,6 +17,7 @@ import { FactRows } from "./FactRows";
 import { draftOf, settle, type Choices, type DealDraft, type Sheet, type Targets } from "./landing";
 import { TargetBox } from "./TargetBox";
 import { useTakeBack } from "./Became";
+import { keys } from "../common/keys";
 
 const Part = styled.section`
   border-top: 3px solid var(--ink);
@@ -28,7 +29,7 @@ const Part = styled.section`
 export function Landing({ id }: { id: string }) {
   const [targets, setTargets] = useState<Targets>({});
   const sheet = useQuery({
-    queryKey: ["handover-sheet", id, targets],
+    queryKey: keys.handoverSheet(id, targets),
     placeholderData: keepPreviousData,
     queryFn: () => must(api.GET("/api/leads/{id}/handover", { params: { path: { id }, query: targets } })),
   });

@@ -3,8 +3,8 @@ import type { Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { money } from "../parts/format";
-import { asPlain, plainNumber } from "../parts/numbers";
-import { NumberText } from "../parts/NumberText";
+import { asPlain, plainNumber } from "../common/numbers";
+import { NumberText } from "../common/NumberText";
 import { small } from "../parts/theme";
 import type { DraftProduct } from "./landing";
 

@@ -8,7 +8,8 @@ import { ChoiceBox } from "../parts/Field";
 import { count, day, money } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { tellError } from "../parts/Toast";
-import { order, usePipelines, type Edit } from "../Leads/Bulk/queries";
+import { order, type Edit } from "../Leads/Bulk/queries";
+import { keys } from "../common/keys";
 
 type Props = { leads: string[]; working?: Edit; onOrdered: (id: string) => void; onOpen: () => void };
 
@@ -19,7 +20,7 @@ export function Review({ leads, working, onOrdered, onOpen }: Props) {
   const key = useRef(crypto.randomUUID());
   const pipeline = chosen ?? pipelines.data?.[0]?.key ?? "";
   const review = useQuery({
-    queryKey: ["handover-review", leads, pipeline],
+    queryKey: keys.handoverReview(leads, pipeline),
     enabled: !!pipeline,
     queryFn: () => must(api.POST("/api/handover/review", { body: { leads, pipeline } })),
   });

@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import { asPlain, plainNumber } from "../parts/numbers";
+import { asPlain, plainNumber } from "../common/numbers";
 
 export type Sheet = Schema["HandoverPreview"];
 export type Line = Sheet["lines"][number];

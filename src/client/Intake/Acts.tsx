@@ -5,7 +5,7 @@ import { Cluster } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, whole } from "../parts/format";
 import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh } from "../Setup/session";
+import { useMay, useRefresh } from "../common/session";
 import { inWords, takeable } from "./OutcomeBar";
 
 /** What can be done with an import as it stands: take in, take back, go on. */

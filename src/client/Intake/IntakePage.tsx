@@ -9,7 +9,7 @@ import { count, money, moment, whole } from "../parts/format";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { tell } from "../parts/Toast";
-import { useMay, useRefresh, useSession } from "../Setup/session";
+import { useMay, useRefresh, useSession } from "../common/session";
 import { CampaignList } from "../Campaigns/CampaignList";
 import { FormList } from "./Forms/FormList";
 import { inWords, OutcomeBar } from "./OutcomeBar";

@@ -4,7 +4,7 @@ import { api, must, type Schema } from "../api/client";
 import { Notice } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { useRefresh } from "../Setup/session";
+import { useRefresh } from "../common/session";
 import type { Change } from "./queries";
 
 const Row = styled.div`

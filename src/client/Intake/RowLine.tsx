@@ -3,7 +3,7 @@ import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { small } from "../parts/theme";
-import { useMay } from "../Setup/session";
+import { useMay } from "../common/session";
 import { MendBox } from "./MendBox";
 import { useMend } from "./queries";
 

@@ -9,7 +9,7 @@ import { whole } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { tellError } from "../parts/Toast";
 import { WhyPane } from "../parts/WhyPane";
-import { useMay, useRefresh } from "../Setup/session";
+import { useMay, useRefresh } from "../common/session";
 import { Acts } from "./Acts";
 import { Alike } from "./Alike";
 import { Matching } from "./Matching";

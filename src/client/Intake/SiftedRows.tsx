@@ -5,7 +5,7 @@ import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { whole } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
-import { useMay } from "../Setup/session";
+import { useMay } from "../common/session";
 import { OutcomeBar, outcomes } from "./OutcomeBar";
 import { useRows } from "./queries";
 import { RowLine } from "./RowLine";

@@ -4,6 +4,7 @@ import { api, must, type Schema } from "../api/client";
 import { upload } from "../api/upload";
 import { count } from "../parts/format";
 import { tell } from "../parts/Toast";
+import { keys } from "../common/keys";
 
 /** Sends a change of an opened imported and shows what came of it. */
 export type Change = (send: () => Promise<unknown>) => void;
@@ -11,14 +12,14 @@ export type Change = (send: () => Promise<unknown>) => void;
 const lookAgain = 700;
 const atWork = (d: Schema["ImportView"] | undefined) => !!d?.work && !d.trouble;
 
-export const useIntake = () => useQuery({ queryKey: ["intake"], queryFn: () => must(api.GET("/api/intake")), refetchInterval: (q) => (q.state.data?.imports.some(atWork) ? lookAgain * 2 : false) });
+export const useIntake = () => useQuery({ queryKey: keys.intake, queryFn: () => must(api.GET("/api/intake")), refetchInterval: (q) => (q.state.data?.imports.some(atWork) ? lookAgain * 2 : false) });
 
 export const useImport = (id: string) =>
-  useQuery({ queryKey: ["import", id], queryFn: () => must(api.GET("/api/imports/{id}", { params: { path: { id } } })), refetchInterval: (q) => (atWork(q.state.data?.import) ? lookAgain : false) });
+  useQuery({ queryKey: keys.imported(id), queryFn: () => must(api.GET("/api/imports/{id}", { params: { path: { id } } })), refetchInterval: (q) => (atWork(q.state.data?.import) ? lookAgain : false) });
 
 export const useRows = (id: string, outcome: string | null, after: number, sifted: unknown) =>
   useQuery({
-    queryKey: ["import-rows", id, outcome, after, sifted],
+    queryKey: keys.importRows(id, outcome, after, sifted),
     queryFn: () => must(api.GET("/api/imports/{id}/rows", { params: { path: { id }, query: { outcome: outcome ?? undefined, after } } })),
     placeholderData: (before) => before,
   });
@@ -26,7 +27,7 @@ export const useRows = (id: string, outcome: string | null, after: number, sifte
 /** Values that could not be read; asked for only while nothing is under way. */
 export const useProblems = (imported: Schema["ImportView"]) =>
   useQuery({
-    queryKey: ["import-problems", imported.id, imported.counts, imported.state],
+    queryKey: keys.importProblems(imported.id, imported.counts, imported.state),
     queryFn: () => must(api.GET("/api/imports/{id}/problems", { params: { path: { id: imported.id } } })),
     enabled: !imported.work,
     placeholderData: (before) => before,

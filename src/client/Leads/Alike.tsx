@@ -1,9 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import styled from "styled-components";
 import { api, must } from "../api/client";
+import { keys } from "../common/keys";
 import { small } from "../parts/theme";
+import { useSettled } from "../parts/useSettled";
+import { Warm } from "../parts/Words";
 
 const Box = styled.aside`
   border-left: 1px solid var(--hair);
@@ -35,18 +37,15 @@ const Box = styled.aside`
 const kinds: Record<string, string> = { lead: "Lead", contact: "Contact", account: "Account" };
 const pause = 250;
 
-/** Who we have that is like what is typed so far; looked up when typing pauses. */
+/** Records we have that are like what is typed so far; looked up when typing pauses. */
 export function Alike({ facts, onOpen }: { facts: Record<string, string>; onOpen: () => void }) {
-  const { email, phone, first_name: firstName, last_name: lastName, company, country } = facts;
-  const [typed, setTyped] = useState<Record<string, string | undefined>>({});
-  useEffect(() => {
-    const timer = setTimeout(() => setTyped({ email, phone, firstName, lastName, company, country }), pause);
-    return () => clearTimeout(timer);
-  }, [email, phone, firstName, lastName, company, country]);
+  const settled = useSettled(facts, pause);
+  const { email, phone, first_name: firstName, last_name: lastName, company, country } = settled;
+  const typed = { email, phone, firstName, lastName, company, country };
   const alike = useQuery({
-    queryKey: ["alike", typed],
+    queryKey: keys.alike(typed),
     queryFn: () => must(api.GET("/api/leads/alike", { params: { query: typed } })),
-    enabled: [typed.email, typed.phone, typed.company].some((t) => (t ?? "").trim().length > 2),
+    enabled: [email, phone, company].some((t) => (t ?? "").trim().length > 2),
     placeholderData: (before) => before,
   });
   const list = alike.data ?? [];
@@ -65,7 +64,11 @@ export function Alike({ facts, onOpen }: { facts: Record<string, string>; onOpen
               `${kinds[l.kind]} ${l.name}`
             )}
             <small>{l.evidence}</small>
-            {l.same && <small style={{ color: "var(--lamp-ink)" }}>The same person: what you type is added to this lead.</small>}
+            {l.same && (
+              <small>
+                <Warm>The same person: what you type is added to this lead.</Warm>
+              </small>
+            )}
           </li>
         ))}
       </ul>

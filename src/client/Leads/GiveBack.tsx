@@ -1,50 +1,53 @@
 import { useState } from "react";
-import { Form } from "react-aria-components";
-import { api, must } from "../api/client";
+import styled from "styled-components";
+import { useForm } from "../common/form";
+import { FormBox } from "../common/FormBox";
+import { useMay } from "../common/session";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { tell, tellError } from "../parts/Toast";
-import { useSession } from "../Setup/session";
-import { useLeadAct, type Sheet } from "./queries";
+import { leadActs, useLeadAct, type Sheet } from "./queries";
+
+const Wide = styled.div`
+  grid-column: 1 / -1;
+`;
 
 /** Giving one's lead back with a reason, or taking one that nobody has. */
 export function GiveBack({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
-  const session = useSession();
+  const mayTake = useMay("takeLeads");
   const act = useLeadAct(lead.id);
-  const [reason, setReason] = useState<string>();
-  const works = session.role === "rep" || session.role === "qualifier";
-  const at = { params: { path: { id: lead.id } }, headers: { "If-Match": `"${lead.version}"` } };
-  if (!lead.ownerId && works && lead.state !== "handed_over")
+  const [open, setOpen] = useState(false);
+  if (!lead.ownerId && mayTake && !lead.became)
     return (
-      <Button isDisabled={act.isPending} onPress={() => act.mutate(() => must(api.POST("/api/leads/{id}/take", at)), { onSuccess: () => tell("It is yours."), onError: tellError })}>
+      <Button isPending={act.busy} onPress={() => void act.run(() => leadActs.take(lead), { words: "It is yours." })}>
         Take it
       </Button>
     );
   if (!lead.ownerId || !mayWrite) return null;
-  if (reason === undefined)
+  if (!open)
     return (
-      <Button look="quiet" style={{ padding: 0 }} onPress={() => setReason("")}>
+      <Button look="inline" onPress={() => setOpen(true)}>
         Give it back
       </Button>
     );
   return (
-    <Form
-      style={{ display: "flex", gap: 8, alignItems: "end", gridColumn: "1 / -1" }}
-      onSubmit={(e) => {
-        e.preventDefault();
-        act.mutate(() => must(api.POST("/api/leads/{id}/give-back", { ...at, body: { reason } })), {
-          onSuccess: (now) => (setReason(undefined), tell(now.ownerName ? `Given back; ${now.ownerName} has it now.` : "Given back; it waits on the Desk.")),
-          onError: tellError,
-        });
-      }}
-    >
-      <div style={{ flex: 1 }}>
-        <TextBox label="Why do you give it back" value={reason} onChange={setReason} autoFocus />
-      </div>
-      <Button look="main" type="submit" isDisabled={act.isPending || !reason.trim()}>
-        Give it back
-      </Button>
-      <Button onPress={() => setReason(undefined)}>Keep it</Button>
-    </Form>
+    <Wide>
+      <Reason lead={lead} onLeave={() => setOpen(false)} />
+    </Wide>
+  );
+}
+
+function Reason({ lead, onLeave }: { lead: Sheet; onLeave: () => void }) {
+  const { show } = useLeadAct(lead.id);
+  const form = useForm({ called: "why you give the lead back", name: `${lead.id}:give-back`, initial: { reason: "" } });
+  const send = () =>
+    form.send(({ reason }) => leadActs.giveBack(lead, reason).then(show), {
+      changes: ["lead"],
+      words: (now) => (now.ownerName ? `Given back; ${now.ownerName} has it now.` : "Given back; it waits on the Desk."),
+      then: onLeave,
+    });
+  return (
+    <FormBox form={form} words="Give it back" onSend={send} onLeave={onLeave} leaveWords="Keep it" isReady={!!form.values.reason.trim()}>
+      <TextBox label="Why do you give it back" {...form.bind("reason")} autoFocus />
+    </FormBox>
   );
 }

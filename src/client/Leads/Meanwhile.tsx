@@ -2,6 +2,7 @@ import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import type { Fact } from "../parts/FactList";
+import { Row } from "../parts/Layout";
 import { small } from "../parts/theme";
 
 const Sides = styled.div`
@@ -37,12 +38,12 @@ export function Meanwhile({ mine, theirs, onKeep, onPut }: Props) {
           {mine || "blank"}
         </div>
       </Sides>
-      <div style={{ display: "flex", gap: 12 }}>
+      <Row $gap={3}>
         <Button look="main" onPress={onKeep} autoFocus>
           Keep theirs
         </Button>
         <Button onPress={onPut}>Put yours</Button>
-      </div>
+      </Row>
     </Overlay>
   );
 }

@@ -1,15 +1,15 @@
-import { Link } from "react-router";
 import styled from "styled-components";
+import { useSession } from "../common/session";
+import type { Condition, Field } from "../Conditions/conditions";
 import { Button } from "../parts/Button";
-import { mondayOf, plusDays, startOf, week, dayOf } from "../parts/days";
+import { dayOf } from "../parts/days";
 import { ChoiceBox } from "../parts/Field";
-import { whole } from "../parts/format";
 import { grouped } from "../parts/grouped";
 import { useNow } from "../parts/now";
-import { Skeleton, ErrorNote } from "../parts/States";
-import { serif, small } from "../parts/theme";
-import { useSession } from "../Setup/session";
-import { allOf, partsOf, type Condition, type Field } from "../Conditions/conditions";
+import { ErrorNote, Skeleton } from "../parts/States";
+import { serif } from "../parts/theme";
+import { asked, countsOf, daysOf, monthAfter, spanOf } from "./month";
+import { MonthGrid } from "./MonthGrid";
 import { useGroups, useLeadsOf } from "./queries";
 
 const Page = styled.div`
@@ -37,107 +37,28 @@ const Top = styled.div`
   }
 `;
 
-const Grid = styled.table`
-  border-collapse: collapse;
-  table-layout: fixed;
-  width: 100%;
-  flex: 1;
-  margin-top: 10px;
-  th {
-    ${small}
-    font-weight: 500;
-    text-align: left;
-    padding: 2px 8px;
-  }
-  td {
-    border: 1px solid var(--hair);
-    vertical-align: top;
-    padding: 4px 8px;
-    height: 84px;
-    font-size: 13px;
-    min-width: 0;
-  }
-  .much {
-    height: 4px;
-    margin-top: 6px;
-    background: var(--slate);
-  }
-  td[aria-current] {
-    box-shadow: inset 0 2px 0 var(--ink);
-  }
-  .day {
-    display: flex;
-    justify-content: space-between;
-    align-items: baseline;
-    line-height: 24px;
-    color: var(--soft);
-  }
-  .day a {
-    min-width: 24px;
-    text-align: right;
-    font-weight: 640;
-    color: var(--ink);
-    text-decoration-color: var(--hair);
-  }
-  .one {
-    display: block;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-    color: inherit;
-    text-decoration: none;
-    line-height: 24px;
-  }
-  .one:hover {
-    text-decoration: underline;
-  }
-  @media (max-width: 767px) {
-    td {
-      height: 52px;
-      padding: 2px 4px;
-    }
-    .one {
-      display: none;
-    }
-  }
-`;
-
 const named = (month: string) => new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", month: "long", year: "numeric" }).format(new Date(`${month}-01T00:00:00Z`));
-const dayNamed = (day: string) => new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", day: "numeric", month: "short" }).format(new Date(`${day}T00:00:00Z`));
-const monthAfter = (month: string, by: number) => {
-  const [y, m] = month.split("-").map(Number);
-  return new Date(Date.UTC(y!, m! - 1 + by, 1)).toISOString().slice(0, 7);
-};
-const weekdays = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-const perDay = 3;
+
+// So many leads are shown by their names.
+const few = 50;
 
 type Props = { where: Condition; fields: Field[]; params: URLSearchParams; set: (changes: Record<string, string | null>) => void };
 
 /** The same leads on the days of a month, by one of their dates: by name where they are few, else as bars. Every number leads to its rows. */
 export function Month({ where, fields, params, set }: Props) {
   const { timeZone } = useSession();
-  const now = useNow();
-  const today = dayOf(now, timeZone);
+  const today = dayOf(useNow(), timeZone);
   const dates = fields.filter((f) => f.type === "date" && !f.many);
-  const by = dates.find((f) => f.key === params.get("by"))?.key ?? dates.find((f) => f.key === "next_step_at")?.key ?? dates[0]?.key ?? "created_at";
-  const asked = params.get("month");
-  const month = asked && /^\d{4}-(0[1-9]|1[0-2])$/.test(asked) ? asked : today.slice(0, 7);
-  const first = mondayOf(`${month}-01`);
-  const days = Array.from({ length: 42 }, (_, i) => plusDays(first, i)).filter((_, i, all) => i < 35 || all[35]! < `${monthAfter(month, 1)}-01`);
-  const span: Condition = allOf([...partsOf(where), { field: by, is: "since", values: [startOf(first, timeZone).toISOString()] }, { field: by, is: "before", values: [startOf(plusDays(days.at(-1)!, 1), timeZone).toISOString()] }]);
+  const { by, label, month } = asked(params, dates, today);
+  const days = daysOf(month);
+  const span = spanOf(where, by, days, timeZone);
   const groups = useGroups(span, `${by}:day`);
   // The numbers of another date or month are never shown under this one's name.
   const counted = groups.isPlaceholderData ? undefined : groups.data;
-  const few = !!counted && counted.total > 0 && counted.total <= 50;
-  const leads = useLeadsOf(span, by, few);
-  const of = new Map(counted?.rows.map((r, i) => [r.key?.slice(0, 10), { where: r.where as Condition | null, count: counted.cells.filter((c) => c.row === i).reduce((n, c) => n + c.count, 0) }]));
-  const top = Math.max(1, ...[...of.values()].map((d) => d.count));
-  const listed = few && !leads.isPlaceholderData ? (leads.data?.leads ?? []) : [];
-  const shown = grouped(
-    listed.filter((l) => l.cells[by]),
-    (l) => dayOf(l.cells[by]!, timeZone),
-  );
-  const label = dates.find((f) => f.key === by)?.label ?? by;
+  const byName = !!counted && counted.total > 0 && counted.total <= few;
+  const leads = useLeadsOf(span, by, byName);
+  const listed = leads.isPlaceholderData ? [] : (leads.data?.leads ?? []).filter((l) => l.cells[by]);
+  const names = byName ? grouped(listed, (l) => dayOf(l.cells[by]!, timeZone)) : null;
   return (
     <Page>
       <Top>
@@ -153,47 +74,7 @@ export function Month({ where, fields, params, set }: Props) {
       </Top>
       {groups.isPending && <Skeleton rows={8} />}
       {groups.isError && <ErrorNote error={groups.error} />}
-      {groups.data && (
-        <Grid aria-label={`${label}, ${named(month)}`}>
-          <thead>
-            <tr>
-              {weekdays.map((d) => (
-                <th key={d} scope="col">
-                  {d}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {Array.from({ length: days.length / 7 }, (_, w) => (
-              <tr key={w}>
-                {week(days[w * 7]!).map((d) => {
-                  const found = of.get(d);
-                  const some = shown.get(d) ?? [];
-                  return (
-                    <td key={d} aria-current={d === today ? "date" : undefined}>
-                      <div className="day">
-                        <span>{d.slice(0, 7) === month ? Number(d.slice(8)) : dayNamed(d)}</span>
-                        {found && (
-                          <Link to={`/leads?where=${encodeURIComponent(JSON.stringify(allOf([...partsOf(where), ...(found.where ? [found.where] : [])])))}`} aria-label={`${whole(found.count)} on ${d}`}>
-                            {whole(found.count)}
-                          </Link>
-                        )}
-                      </div>
-                      {!few && found && <div className="much" style={{ width: `${Math.max(3, (100 * found.count) / top)}%` }} aria-hidden />}
-                      {some.slice(0, perDay).map((l) => (
-                        <Link key={l.id} className="one" to={`/leads/${l.id}?${params}`} title={l.name}>
-                          {l.name}
-                        </Link>
-                      ))}
-                    </td>
-                  );
-                })}
-              </tr>
-            ))}
-          </tbody>
-        </Grid>
-      )}
+      {groups.data && <MonthGrid label={`${label}, ${named(month)}`} month={month} days={days} today={today} where={where} counts={countsOf(counted)} names={names} openWith={params} />}
     </Page>
   );
 }

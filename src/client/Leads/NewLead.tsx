@@ -1,39 +1,35 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Form } from "react-aria-components";
 import { useNavigate } from "react-router";
 import styled from "styled-components";
-import { api, must, ApiError } from "../api/client";
-import { useFields } from "../Conditions/useFields";
+import { api, must } from "../api/client";
+import { useFields } from "../common/fields";
+import { useForm } from "../common/form";
+import { FormBox } from "../common/FormBox";
+import { keys } from "../common/keys";
+import { useSession } from "../common/session";
 import { Button } from "../parts/Button";
-import { Overlay } from "../parts/Dialog";
 import { DayBox } from "../parts/DayBox";
-import { ChoiceBox, TextBox } from "../parts/Field";
 import { inDays } from "../parts/days";
+import { Overlay } from "../parts/Dialog";
+import { ChoiceBox, TextBox } from "../parts/Field";
+import { Columns } from "../parts/Layout";
 import { Ticks } from "../parts/Ticks";
-import { tell } from "../parts/Toast";
-import { useTyped } from "../parts/useTyped";
-import { useRefresh, useSession } from "../Setup/session";
-import { morningOf } from "./Activities/queries";
+import { morningOf } from "../parts/zones";
 import { Alike } from "./Alike";
 import { AskNext } from "./AskNext";
 
-const Columns = styled.div`
+const Sides = styled.div`
   display: grid;
   grid-template-columns: minmax(0, 1fr) 250px;
   gap: 24px;
   @media (max-width: 767px) {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
   }
 `;
 
-const Grid = styled.div`
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px 16px;
-  .wide {
-    grid-column: 1 / -1;
-  }
+const Wide = styled.div`
+  grid-column: 1 / -1;
 `;
 
 const asked: [string, string][] = [
@@ -53,105 +49,86 @@ const heats = [
   { key: "hot", label: "hot" },
 ];
 
+type Values = { facts: Record<string, string>; note: string; subject: string; source: string; heat: string; consents: string[]; due: string };
+
+const useNewLead = () => {
+  const { timeZone } = useSession();
+  const initial: Values = { facts: {}, note: "", subject: "", source: "telephone", heat: "", consents: [], due: inDays(7, timeZone) };
+  return useForm({ called: "the new lead", name: "new-lead", initial });
+};
+
+type Form = ReturnType<typeof useNewLead>;
+
 /** One sheet, typed while talking: person, company, what they want, consent, follow-up. It makes or finds what it needs. */
 export function NewLead({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
-  const [draft, setDraft, forget] = useTyped<Draft>("new-lead", blank);
-  const written = [...Object.values(draft.facts), draft.note, draft.subject].some((t) => t.trim() !== "");
+  const form = useNewLead();
+  const send = useTakeIn(form, onClose);
+  const { subject, due, facts } = form.values;
+  const setFact = (field: string, value: string) => form.set({ facts: { ...facts, [field]: value } });
+  const away = (
+    <Button look="quiet" onPress={() => (form.forget(), onClose())}>
+      Throw away
+    </Button>
+  );
   return (
-    <Overlay title="New lead" isOpen={isOpen} onClose={onClose} width={900} unsaved={written}>
-      <NewLeadForm draft={draft} onDraft={setDraft} onDone={onClose} onTaken={forget} />
+    <Overlay title="New lead" isOpen={isOpen} onClose={onClose} width={900} unsaved={form}>
+      <FormBox form={form} words="Take in" onSend={send} isReady={!subject.trim() || !!due} beside={away}>
+        <Sides>
+          <Columns $of="repeat(2, minmax(0, 1fr))" $gap={3}>
+            {asked.map(([field, label], i) => (
+              <TextBox key={field} label={label} autoFocus={i === 0} value={facts[field] ?? ""} onChange={(v) => setFact(field, v)} error={form.said(field)} />
+            ))}
+            <Rest form={form} />
+          </Columns>
+          <div>
+            <AskNext facts={facts} onAnswer={setFact} asked={asked.map(([key]) => key)} />
+            <Alike facts={facts} onOpen={onClose} />
+          </div>
+        </Sides>
+      </FormBox>
     </Overlay>
   );
 }
 
-type Draft = { facts: Record<string, string>; note: string; subject: string };
-
-const blank: Draft = { facts: {}, note: "", subject: "" };
-
-type FormProps = { draft: Draft; onDraft: (draft: Draft) => void; onDone: () => void; onTaken: () => void };
-
-function NewLeadForm({ draft, onDraft, onDone, onTaken }: FormProps) {
-  const fields = useFields();
-  const purposes = useQuery({ queryKey: ["purposes"], queryFn: () => must(api.GET("/api/consent-purposes")), staleTime: 300_000 }).data ?? [];
-  const sources = fields.data?.find((f) => f.key === "source")?.choices ?? [];
-  const { facts, note, subject } = draft;
-  const setFacts = (next: Record<string, string>) => onDraft({ ...draft, facts: next });
-  const [source, setSource] = useState("telephone");
-  const [heat, setHeat] = useState("");
-  const [consents, setConsents] = useState<string[]>([]);
-  const { timeZone } = useSession();
-  const [due, setDue] = useState(inDays(7, timeZone));
-  const [key] = useState(() => crypto.randomUUID());
-  const [trouble, setTrouble] = useState<ApiError>();
-  const [busy, setBusy] = useState(false);
-  const refresh = useRefresh();
-  const navigate = useNavigate();
-
-  const save = async () => {
-    setBusy(true);
-    setTrouble(undefined);
-    try {
-      const followUp = subject.trim() ? { subject: subject.trim(), dueAt: morningOf(due, timeZone) } : null;
-      const made = await must(api.POST("/api/leads", { body: { source, facts, note: note || null, heat: heat || null, consents, followUp, key } }));
-      onTaken();
-      onDone();
-      await refresh();
-      tell(made.known ? `Added to lead ${made.number}. ${made.known}` : `Lead ${made.number} is in, scored and routed.`);
-      void navigate(`/leads/${made.id}`);
-    } catch (e) {
-      setTrouble(e as ApiError);
-    } finally {
-      setBusy(false);
-    }
-  };
-  const said = (field: string) => (trouble?.field === field ? trouble.message : undefined);
-  const elsewhere = trouble && ![...asked.map(([k]) => k), "source", "followUp", "note"].includes(trouble.field ?? "");
-
+function Rest({ form }: { form: Form }) {
+  const purposes = useQuery({ queryKey: keys.purposes, queryFn: () => must(api.GET("/api/consent-purposes")), staleTime: 300_000 }).data ?? [];
+  const sources = useFields().data?.find((f) => f.key === "source")?.choices ?? [];
+  const { subject, due } = form.values;
   return (
-    <Form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
-      <Columns>
-        <Grid>
-          {asked.map(([field, label], i) => (
-            <TextBox key={field} label={label} autoFocus={i === 0} value={facts[field] ?? ""} onChange={(v) => setFacts({ ...facts, [field]: v })} error={said(field)} />
-          ))}
-          <div className="wide">
-            <TextBox label="Note" lines value={note} onChange={(t) => onDraft({ ...draft, note: t })} error={said("note")} />
-          </div>
-          <ChoiceBox label="How hot" value={heat} onChange={setHeat} options={heats} />
-          <ChoiceBox label="Source" value={source} onChange={setSource} options={sources} error={said("source")} />
-          <Ticks className="wide" label="Agreed to, aloud" options={purposes} value={consents} onChange={setConsents} />
-          <TextBox label="Follow up with" value={subject} onChange={(t) => onDraft({ ...draft, subject: t })} error={said("followUp")} />
-          <DayBox label="By" value={due} onChange={setDue} error={subject.trim() && !due ? "Say on which day." : undefined} />
-        </Grid>
-        <div>
-          <AskNext facts={facts} onAnswer={(field, value) => setFacts({ ...facts, [field]: value })} asked={asked.map(([key]) => key)} />
-          <Alike facts={facts} onOpen={onDone} />
-        </div>
-      </Columns>
-      {elsewhere && (
-        <p role="alert" style={{ color: "var(--bad)", marginTop: 10 }}>
-          {trouble.message}{!trouble.away && " What you wrote is still here."}
-        </p>
-      )}
-      <div style={{ display: "flex", gap: 8, marginTop: 16 }}>
-        <Button look="main" type="submit" isDisabled={busy}>
-          Take in
-        </Button>
-        <Button
-          look="quiet"
-          onPress={() => {
-            onTaken();
-            onDone();
-          }}
-        >
-          Throw away
-        </Button>
-      </div>
-    </Form>
+    <>
+      <Wide>
+        <TextBox label="Note" lines={2} {...form.bind("note")} />
+      </Wide>
+      <ChoiceBox label="How hot" {...form.bind("heat")} options={heats} />
+      <ChoiceBox label="Source" {...form.bind("source")} options={[...sources]} />
+      <Wide>
+        <Ticks label="Agreed to, aloud" options={purposes} {...form.bind("consents")} />
+      </Wide>
+      <TextBox label="Follow up with" {...form.bind("subject")} error={form.said("followUp")} />
+      <DayBox label="By" {...form.bind("due")} error={subject.trim() && !due ? "Say on which day." : undefined} />
+    </>
   );
+}
+
+function useTakeIn(form: Form, onDone: () => void) {
+  const { timeZone } = useSession();
+  const navigate = useNavigate();
+  // The same sheet sent twice is one lead.
+  const [key, setKey] = useState(() => crypto.randomUUID());
+  return () =>
+    form.send(
+      ({ facts, note, subject, source, heat, consents, due }) => {
+        const followUp = subject.trim() ? { subject: subject.trim(), dueAt: morningOf(due, timeZone) } : null;
+        return must(api.POST("/api/leads", { body: { source, facts, note: note || null, heat: heat || null, consents, followUp, key } }));
+      },
+      {
+        changes: ["lead", "arrivals"],
+        words: (made) => (made.known ? `Added to lead ${made.number}. ${made.known}` : `Lead ${made.number} is in, scored and routed.`),
+        then: (made) => {
+          setKey(crypto.randomUUID());
+          onDone();
+          void navigate(`/leads/${made.id}`);
+        },
+      },
+    );
 }

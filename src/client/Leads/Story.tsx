@@ -1,18 +1,29 @@
 import { useState } from "react";
 import styled from "styled-components";
-import { useUndoable } from "../parts/acting";
-import { Button } from "../parts/Button";
+import { useSession } from "../common/session";
 import { ChoiceBox } from "../parts/Field";
 import { exact, moment } from "../parts/format";
-import { useNow } from "../parts/now";
 import { small } from "../parts/theme";
-import { Urgent } from "../parts/Urgent";
-import { useRefresh, useSession } from "../Setup/session";
+import { Text, Warm } from "../parts/Words";
 import { Entry } from "./Activities/Entry";
 import { Meetings } from "./Activities/Meetings";
-import { acts, repeatWords } from "./Activities/queries";
-import { TaskForm } from "./Activities/TaskForm";
+import { Step } from "./Activities/Step";
 import type { Sheet } from "./queries";
+
+const Part = styled.section`
+  padding-top: 10px;
+  header {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: space-between;
+    align-items: baseline;
+    gap: 4px 16px;
+    margin-bottom: 4px;
+  }
+  .kind {
+    width: 190px;
+  }
+`;
 
 const List = styled.ol`
   list-style: none;
@@ -41,19 +52,7 @@ const List = styled.ol`
 const Tasks = styled.ul`
   list-style: none;
   padding: 0;
-  margin: 6px 0 14px;
-  li {
-    display: flex;
-    justify-content: space-between;
-    align-items: baseline;
-    gap: 12px;
-    border-bottom: 1px solid var(--hair);
-    padding: 4px 0;
-    font-size: 14px;
-  }
-  small {
-    ${small}
-  }
+  margin: 0 0 8px;
 `;
 
 /** A record's entries: pinned ones first, then the newest. */
@@ -91,11 +90,17 @@ const fits = (entry: Sheet["story"][number], kind: string) => kind === "all" || 
 export function Story({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
   const open = lead.tasks.filter((t) => !t.doneAt);
   const [kind, setKind] = useState("all");
-  const shown = lead.story.filter((s) => fits(s, kind));
   const meets = lead.meetings.some((m) => !m.cancelled && !m.result);
   return (
-    <section aria-label="Story" style={{ borderTop: "1px solid var(--hair)", paddingTop: 12 }}>
-      <h2 style={{ marginBottom: 6 }}>{open.length ? "Next, and the story" : "The story"}</h2>
+    <Part aria-label="Story">
+      <header>
+        <h2>{open.length || meets ? "Next, and the story" : "The story"}</h2>
+        {lead.story.length > 4 && (
+          <div className="kind">
+            <ChoiceBox label="Of the story" hideLabel value={kind} options={kinds.filter((k) => k.key === "all" || lead.story.some((s) => fits(s, k.key)))} onChange={setKind} />
+          </div>
+        )}
+      </header>
       {open.length > 0 && (
         <Tasks aria-label="Next steps">
           {open.map((t) => (
@@ -104,52 +109,12 @@ export function Story({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
         </Tasks>
       )}
       <Meetings lead={lead} mayWrite={mayWrite} />
-      {open.length === 0 && !meets && lead.state === "in_work" && <p style={{ color: "var(--lamp-ink)", fontSize: 14, marginBottom: 8 }}>No next step.</p>}
-      {lead.story.length > 4 && (
-        <div style={{ width: 190, marginBottom: 8 }}>
-          <ChoiceBox label="Of the story" hideLabel value={kind} options={kinds.filter((k) => k.key === "all" || lead.story.some((s) => fits(s, k.key)))} onChange={setKind} />
-        </div>
+      {open.length === 0 && !meets && lead.state === "in_work" && (
+        <Text $below={2}>
+          <Warm>No next step.</Warm>
+        </Text>
       )}
-      <StoryList entries={shown} mayWrite={mayWrite} />
-    </section>
-  );
-}
-
-function Step({ task, mayWrite }: { task: Sheet["tasks"][number]; mayWrite: boolean }) {
-  const { timeZone, id, role } = useSession();
-  const refresh = useRefresh();
-  const now = useNow();
-  const [changing, setChanging] = useState(false);
-  const may = mayWrite && (task.ownerId === id || (role !== "rep" && role !== "qualifier"));
-  const run = useUndoable();
-  const late = Date.parse(task.dueAt) < now;
-  if (changing)
-    return (
-      <li>
-        <div style={{ flex: 1 }}>
-          <TaskForm task={task} onLeave={() => setChanging(false)} onKeep={(body) => acts.change(task.id, body).then(() => (setChanging(false), refresh()))} />
-        </div>
-      </li>
-    );
-  return (
-    <li>
-      <span>
-        {task.subject} {task.urgent && <Urgent />}{" "}
-        <small title={exact(task.dueAt, timeZone)} style={late ? { color: "var(--lamp-ink)" } : undefined}>
-          {task.owner}, {late ? "was due" : "by"} {moment(task.dueAt, timeZone)}
-          {task.repeat && `, ${repeatWords(task.repeat)}`}
-        </small>
-      </span>
-      {may && (
-        <span style={{ whiteSpace: "nowrap" }}>
-          <Button look="quiet" onPress={() => void run(() => acts.done(task.id), "Done.", () => acts.reopen(task.id))}>
-            Done
-          </Button>
-          <Button look="quiet" onPress={() => setChanging(true)}>
-            Change
-          </Button>
-        </span>
-      )}
-    </li>
+      <StoryList entries={lead.story.filter((s) => fits(s, kind))} mayWrite={mayWrite} />
+    </Part>
   );
 }

@@ -1,19 +1,19 @@
+import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, must, ApiError, type Schema } from "../api/client";
-import { tellError } from "../parts/Toast";
+import { api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { keys, type Change } from "../common/keys";
 import type { Condition } from "../Conditions/conditions";
+import type { View } from "./views";
 import { whereOf, type Work } from "./work";
 
 export type Sheet = Schema["LeadSheet"];
-
-export const useViews = () => useQuery({ queryKey: ["views"], staleTime: 60_000, queryFn: () => must(api.GET("/api/views")) });
 
 /** The worklist page by page; not asked before it is known what is to be shown. */
 export const useLeadPages = (work: Work, enabled: boolean) => {
   const query = { where: JSON.stringify(whereOf(work)), order: work.order, columns: work.columns.map((c) => c.field).join(",") || undefined, group: work.group ?? undefined };
   return useInfiniteQuery({
-    queryKey: ["leads", query],
+    queryKey: keys.leads(query),
     enabled,
     initialPageParam: undefined as string | undefined,
     queryFn: ({ pageParam }) => must(api.GET("/api/leads", { params: { query: { ...query, after: pageParam } } })),
@@ -25,7 +25,7 @@ export const useLeadPages = (work: Work, enabled: boolean) => {
 /** The first leads of a condition, in the order of one field, which they show. */
 export const useLeadsOf = (where: Condition, field: string, enabled: boolean) =>
   useQuery({
-    queryKey: ["leads", "of", where, field],
+    queryKey: keys.leadsOf(where, field),
     enabled,
     queryFn: () => must(api.GET("/api/leads", { params: { query: { where: JSON.stringify(where), order: field, columns: field } } })),
     placeholderData: (before) => before,
@@ -34,14 +34,18 @@ export const useLeadsOf = (where: Condition, field: string, enabled: boolean) =>
 /** Leads counted by one or two groupings. */
 export const useGroups = (where: Condition, rows: string | null, columns?: string | null, measure?: string) =>
   useQuery({
-    queryKey: ["leads", "groups", where, rows, columns, measure],
+    queryKey: keys.groups(where, rows, columns, measure),
     enabled: !!rows,
     queryFn: () => must(api.GET("/api/leads/groups", { params: { query: { where: JSON.stringify(where), rows: rows!, columns: columns ?? undefined, measure } } })),
     placeholderData: (before) => before,
   });
 
+/** How many leads a view holds. */
+export const useViewCount = (view: View, enabled: boolean) =>
+  useQuery({ queryKey: keys.viewCount(view.id, view.version), enabled, queryFn: () => must(api.GET("/api/views/{id}/count", { params: { path: { id: view.id } } })) });
+
 export const useLead = (id?: string) =>
-  useQuery({ queryKey: ["lead", id], enabled: !!id, queryFn: () => must(api.GET("/api/leads/{id}", { params: { path: { id: id! } } })) });
+  useQuery({ queryKey: keys.lead(id), enabled: !!id, queryFn: () => must(api.GET("/api/leads/{id}", { params: { path: { id: id! } } })) });
 
 /** Looks at a lead again whenever somebody changes it. */
 export function useLive(id?: string) {
@@ -49,28 +53,33 @@ export function useLive(id?: string) {
   useEffect(() => {
     if (!id) return;
     const signs = new EventSource(`/api/leads/${id}/live`);
-    signs.addEventListener("changed", () => void queries.invalidateQueries({ queryKey: ["lead", id] }));
+    signs.addEventListener("changed", () => void queries.invalidateQueries({ queryKey: keys.lead(id) }));
     return () => signs.close();
   }, [id, queries]);
 }
 
-export const usePeople = () => useQuery({ queryKey: ["people"], staleTime: 300_000, queryFn: () => must(api.GET("/api/people")) });
+type Way = {
+  /** What else it changes; else a lead. */
+  changes?: readonly Change[];
+  words?: string | ((now: Sheet) => string | undefined);
+  back?: (now: Sheet) => Promise<Sheet>;
+  then?: (now: Sheet) => void;
+  refused?: (error: unknown) => boolean;
+};
 
-/** Writes to a lead; the answer is the lead as it is now. A stale write shows theirs and says so, unless the caller settles that (`staleIsMine`). */
-export function useLeadAct(id: string, { staleIsMine = false } = {}) {
+/** Acts on a lead whose answer is the lead as it is then; it is shown at once, and only what else it changes is asked again. */
+export function useLeadAct(id: string, place: "toast" | "here" = "toast") {
   const queries = useQueryClient();
-  return useMutation({
-    mutationFn: (work: () => Promise<Sheet>) => work(),
-    onSuccess: (sheet) => {
-      queries.setQueryData(["lead", id], sheet);
-      void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "session" && !(q.queryKey[0] === "lead" && q.queryKey[1] === id) });
-    },
-    onError: (error) => {
-      if (staleIsMine && error instanceof ApiError && error.status === 412) return;
-      if (error instanceof ApiError && error.status === 412) void queries.invalidateQueries({ queryKey: ["lead", id] });
-      if (!(error instanceof ApiError && error.field)) tellError(error);
-    },
-  });
+  const { run, ...act } = useAct(place);
+  const show = (sheet: Sheet) => {
+    queries.setQueryData(keys.lead(id), sheet);
+    return sheet;
+  };
+  return {
+    ...act,
+    show,
+    run: (work: () => Promise<Sheet>, { changes = ["lead"], back, ...way }: Way) => run(() => work().then(show), { ...way, changes, but: keys.lead(id), back: back && ((now) => back(now).then(show)) }),
+  };
 }
 
 export type Touch = Schema["NewTouch"];
@@ -85,4 +94,6 @@ export const leadActs = {
   move: (lead: Sheet, to: StateChange) => must(api.PUT("/api/leads/{id}/state", { ...at(lead.id, lead.version), body: to })),
   qualify: (lead: Sheet, body: Schema["Answers"]) => must(api.PUT("/api/leads/{id}/qualification", { ...at(lead.id, lead.version), body })),
   give: (lead: Sheet, owner: string | null) => must(api.PUT("/api/leads/{id}/owner", { ...at(lead.id, lead.version), body: { owner } })),
+  take: (lead: Sheet) => must(api.POST("/api/leads/{id}/take", at(lead.id, lead.version))),
+  giveBack: (lead: Sheet, reason: string) => must(api.POST("/api/leads/{id}/give-back", { ...at(lead.id, lead.version), body: { reason } })),
 };

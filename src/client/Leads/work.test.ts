@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
 import { always, fromShortcuts } from "../Conditions/conditions";
-import { readWork, whereOf, writeColumns, type View } from "./work";
+import type { View } from "./views";
+import { readWork, whereOf, writeColumns } from "./work";
 
 const hot = { field: "fit", is: "at-least", values: ["60"] };
 const view = (id: string, body: object) => ({ id, name: id, body }) as unknown as View;

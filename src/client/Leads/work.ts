@@ -1,10 +1,9 @@
 import { useMemo } from "react";
 import { useSearchParams } from "react-router";
-import type { Schema } from "../api/client";
 import { allOf, always, fromShortcuts, partsOf, searching, shortcuts, type Condition } from "../Conditions/conditions";
-import { useViews } from "./queries";
+import { useViews, type View } from "./views";
 
-export type View = Schema["ViewView"];
+
 export type Column = { field: string; width?: number | null };
 
 /** What the worklist shows: a view, with what was changed about it since. */

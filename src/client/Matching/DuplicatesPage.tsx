@@ -8,7 +8,7 @@ import { count, whole } from "../parts/format";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
-import { useRefresh } from "../Setup/session";
+import { useRefresh } from "../common/session";
 import { Merged } from "./Merged";
 import { stillLooking, duplicateActs, useDuplicate, useDuplicates, type Duplicate } from "./queries";
 import { SideBySide } from "./SideBySide";

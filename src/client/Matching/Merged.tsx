@@ -4,7 +4,7 @@ import { Button } from "../parts/Button";
 import { moment } from "../parts/format";
 import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
-import { useRefresh, useSession } from "../Setup/session";
+import { useRefresh, useSession } from "../common/session";
 import { duplicateActs, useMerges } from "./queries";
 
 const Box = styled.details`

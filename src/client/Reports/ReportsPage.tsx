@@ -5,6 +5,7 @@ import { api, must } from "../api/client";
 import { Bench, Inner, Pane, Table } from "../parts/Bench";
 import { whole } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
+import { keys } from "../common/keys";
 
 const Bars = styled.div`
   position: relative;
@@ -35,7 +36,7 @@ const colors = { arrived: "color-mix(in srgb, var(--slate) 28%, var(--paper))", 
 
 /** What comes of each source; every number leads to its rows. */
 export function ReportsPage() {
-  const report = useQuery({ queryKey: ["reports"], queryFn: () => must(api.GET("/api/reports/sources")) });
+  const report = useQuery({ queryKey: keys.reports, queryFn: () => must(api.GET("/api/reports/sources")) });
   const most = Math.max(1, ...(report.data?.sources.map((s) => s.arrived) ?? []));
   return (
     <Bench>

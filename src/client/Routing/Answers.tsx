@@ -6,13 +6,14 @@ import { Table } from "../parts/Bench";
 import { ChoiceBox } from "../parts/Field";
 import { count, left, whole } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
+import { keys } from "../common/keys";
 
 const spans = [30, 90, 365];
 
 /** How soon leads are answered, in the working hours of who has them. */
 export function Answers() {
   const [days, setDays] = useState(90);
-  const answers = useQuery({ queryKey: ["routing", "answers", days], queryFn: () => must(api.GET("/api/routing/answers", { params: { query: { days } } })) });
+  const answers = useQuery({ queryKey: keys.answers(days), queryFn: () => must(api.GET("/api/routing/answers", { params: { query: { days } } })) });
   if (answers.isPending) return <Skeleton />;
   if (answers.isError) return <ErrorNote error={answers.error} />;
   const { all, reps, teams, sources } = answers.data;

@@ -3,7 +3,7 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { MaybeNumberBox, NumberBox } from "../parts/NumberBox";
+import { MaybeNumberBox, NumberBox } from "../common/NumberBox";
 import { count } from "../parts/format";
 import { tell } from "../parts/Toast";
 import { Ticks } from "../parts/Ticks";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import styled from "styled-components";
-import { useFields } from "../Conditions/useFields";
+import { useFields } from "../common/fields";
 import { Bench, Cap, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, day, moment } from "../parts/format";
@@ -9,7 +9,7 @@ import { Said } from "../parts/Said";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { Tabs } from "../parts/Tabs";
 import { WhyPane } from "../parts/WhyPane";
-import { useSession } from "../Setup/session";
+import { useSession } from "../common/session";
 import { Answers } from "./Answers";
 import { ColumnChoice } from "./ColumnChoice";
 import { DraftSide } from "./DraftSide";

@@ -3,7 +3,7 @@ import { AddCondition, ConditionText } from "../Conditions/ConditionText";
 import { type Condition, type Field } from "../Conditions/conditions";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { MaybeNumberBox } from "../parts/NumberBox";
+import { MaybeNumberBox } from "../common/NumberBox";
 import { Said } from "../parts/Said";
 import { small } from "../parts/theme";
 import { Ticks } from "../parts/Ticks";

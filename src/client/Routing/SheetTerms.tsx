@@ -1,6 +1,6 @@
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Button } from "../parts/Button";
-import { MaybeNumberBox, NumberBox } from "../parts/NumberBox";
+import { MaybeNumberBox, NumberBox } from "../common/NumberBox";
 import { Said } from "../parts/Said";
 import { Ticks } from "../parts/Ticks";
 import { saidOfAll, type Finding, type Names, type Sheet } from "./sheet";

@@ -4,12 +4,12 @@ import styled from "styled-components";
 import { api, must, type ApiError } from "../api/client";
 import { fieldsOf, type Names, type Sheet } from "./sheet";
 import type { Condition } from "../Conditions/conditions";
-import { useFields } from "../Conditions/useFields";
+import { useFields } from "../common/fields";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { exact, left } from "../parts/format";
 import { Trace } from "../parts/Trace";
-import { useSession } from "../Setup/session";
+import { useSession } from "../common/session";
 
 const Ask = styled.form`
   display: grid;

@@ -1,5 +1,5 @@
 import { api, must, type Schema } from "../api/client";
-import { useKeptDraft, type OnServer } from "../parts/useKeptDraft";
+import { useKeptDraft, type OnServer } from "../common/useKeptDraft";
 import type { Sheet } from "./sheet";
 
 const draftOf = (view: Schema["RoutingView"]): OnServer<Sheet> | null => view.draft && onServer(view.draft);

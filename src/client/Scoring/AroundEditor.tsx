@@ -6,7 +6,7 @@ import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { points } from "../parts/format";
 import { about, keyFor, put, said, without, type Finding, type Model } from "./model";
-import { NumberBox } from "../parts/NumberBox";
+import { NumberBox } from "../common/NumberBox";
 import { Said } from "../parts/Said";
 
 const Part = styled.section`

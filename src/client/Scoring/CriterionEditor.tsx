@@ -7,7 +7,7 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { points } from "../parts/format";
 import { small } from "../parts/theme";
 import { fieldOf, keyFor, moved, put, said, without, type Criterion, type Finding, type Line, type Model } from "./model";
-import { NumberBox } from "../parts/NumberBox";
+import { NumberBox } from "../common/NumberBox";
 import { Said } from "../parts/Said";
 
 const Lines = styled.ol`

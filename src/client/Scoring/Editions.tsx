@@ -1,4 +1,4 @@
-import { EditionList } from "../parts/EditionList";
+import { EditionList } from "../common/EditionList";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { useEditions } from "./queries";
 import type { Draft } from "./useDraft";

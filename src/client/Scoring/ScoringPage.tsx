@@ -2,14 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, must, type Schema } from "../api/client";
-import { useFields } from "../Conditions/useFields";
+import { useFields } from "../common/fields";
 import { Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, day, whole } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { Tabs } from "../parts/Tabs";
 import { WhyPane } from "../parts/WhyPane";
-import { useSession } from "../Setup/session";
+import { useSession } from "../common/session";
 import { AroundEditor } from "./AroundEditor";
 import { CriterionEditor } from "./CriterionEditor";
 import { DraftChanges } from "./DraftChanges";
@@ -21,6 +21,7 @@ import { useOutcomes, useScoring, useTrial } from "./queries";
 import { ScoreMap } from "./ScoreMap";
 import { SignalEditor } from "./SignalEditor";
 import { useDraft, type Draft } from "./useDraft";
+import { keys } from "../common/keys";
 
 type Tabbed = "map" | "outcomes" | "editions";
 const tabs: { key: Tabbed; label: string }[] = [
@@ -141,7 +142,7 @@ type RightProps = {
 
 function Right({ scoring, model, draft, trial, next, chosen, onChoose, findings, outcomes, onChange }: RightProps) {
   const fields = useFields().data ?? [];
-  const campaigns = useQuery({ queryKey: ["campaigns"], enabled: chosen?.kind === "engagement", queryFn: () => must(api.GET("/api/campaigns")) });
+  const campaigns = useQuery({ queryKey: keys.campaigns, enabled: chosen?.kind === "engagement", queryFn: () => must(api.GET("/api/campaigns")) });
   const gone = () => onChoose(null);
   const words = (draft.model ? scoring.draft?.shown.words : scoring.live.words) ?? [];
   // What stands around a lead is not known when it is scored, and a score cannot ask itself.

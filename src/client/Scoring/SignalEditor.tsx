@@ -4,7 +4,7 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { points } from "../parts/format";
 import { moved, put, said, without, type Finding, type Model, type Signal } from "./model";
-import { NumberBox } from "../parts/NumberBox";
+import { NumberBox } from "../common/NumberBox";
 import { Said } from "../parts/Said";
 
 const Grid = styled.div`

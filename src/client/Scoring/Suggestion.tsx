@@ -6,6 +6,7 @@ import { Button } from "../parts/Button";
 import { points, whole } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { put, type Model } from "./model";
+import { keys } from "../common/keys";
 
 /** Points with their sign, nothing as 0. */
 const signed = (value: number) => (value === 0 ? "0" : points(value));
@@ -16,7 +17,7 @@ type Props = { model: Model; onDraft?: (model: Model) => void; close: () => void
 
 /** Points that the outcomes speak for, looked at one by one; what is ticked goes into the draft, and nothing else. */
 export function Suggestion({ model, onDraft, close }: Props) {
-  const suggestion = useQuery({ queryKey: ["scoring", "suggestion", model], queryFn: () => must(api.POST("/api/scoring/suggestion", { body: model })), staleTime: 60_000, gcTime: 60_000 });
+  const suggestion = useQuery({ queryKey: keys.suggestion(model), queryFn: () => must(api.POST("/api/scoring/suggestion", { body: model })), staleTime: 60_000, gcTime: 60_000 });
   const [taken, setTaken] = useState<string[]>([]);
   if (suggestion.isPending) return <Skeleton />;
   if (suggestion.isError) return <ErrorNote error={suggestion.error} />;

@@ -1,5 +1,5 @@
 import { api, must, type Schema } from "../api/client";
-import { useKeptDraft, type OnServer } from "../parts/useKeptDraft";
+import { useKeptDraft, type OnServer } from "../common/useKeptDraft";
 import type { Model } from "./model";
 
 const draftOf = (view: Schema["ScoringView"]): OnServer<Model> | null => view.draft && onServer(view.draft);

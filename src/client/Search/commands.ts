@@ -1,11 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, must } from "../api/client";
-import { useViews } from "../Leads/queries";
-import { stops } from "../parts/places";
-import { useSetups } from "../parts/places";
+import { useViews } from "../Leads/views";
+import { stops } from "../common/places";
+import { useSetups } from "../common/places";
 import { setTheme } from "../parts/theme";
-import { useMay } from "../Setup/session";
+import { useMay } from "../common/session";
 
 /** Something the search box does at once. `also` are other words it goes by. */
 export type Command = { id: string; label: string; group: string; also?: string; run: () => void };

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, must, type Schema } from "../api/client";
 import { continues } from "./fitting";
+import { keys } from "../common/keys";
 
 export type Hit = Schema["SearchHit"];
 
@@ -15,7 +16,7 @@ export function useSearch(text: string) {
     return () => clearTimeout(wait);
   }, [text]);
   const found = useQuery({
-    queryKey: ["search", asked],
+    queryKey: keys.search(asked),
     enabled: asked.length > 0,
     queryFn: async () => ({ of: asked, ...(await must(api.GET("/api/search", { params: { query: { text: asked } } }))) }),
     placeholderData: (before) => before,

@@ -7,14 +7,15 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { moment } from "../parts/format";
 import { Empty } from "../parts/States";
 import { tell, tellError } from "../parts/Toast";
-import { useRefresh, useSession } from "./session";
+import { useRefresh, useSession } from "../common/session";
 import { Adding, SetupPage } from "./SetupPage";
+import { keys } from "../common/keys";
 
 const whys: Record<string, string> = { do_not_contact: "do not contact", competitor: "a competitor", blocked: "blocked" };
 
 /** Persons and domains that do not come in, by any way. Persons are kept as a mark, so that the list outlives their data. */
 export function BarredPage() {
-  const barred = useQuery({ queryKey: ["barred"], queryFn: () => must(api.GET("/api/barred")) });
+  const barred = useQuery({ queryKey: keys.barred, queryFn: () => must(api.GET("/api/barred")) });
   const refresh = useRefresh();
   const { timeZone } = useSession();
   return (

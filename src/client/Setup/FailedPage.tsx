@@ -1,17 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, must, type Schema } from "../api/client";
-import { useActing } from "../parts/acting";
+import { useActing } from "../common/acting";
 import { Cluster, Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, moment } from "../parts/format";
 import { Empty } from "../parts/States";
-import { useSession } from "./session";
+import { useSession } from "../common/session";
 import { SetupPage } from "./SetupPage";
+import { keys } from "../common/keys";
 
 /** What was to follow by itself and did not: why, and what is to be done with it. */
 export function FailedPage() {
-  const failed = useQuery({ queryKey: ["failed-work"], queryFn: () => must(api.GET("/api/failed-work")) });
+  const failed = useQuery({ queryKey: keys.failed, queryFn: () => must(api.GET("/api/failed-work")) });
   return (
     <SetupPage
       title="Work that failed"

@@ -9,8 +9,9 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
 import { Empty } from "../parts/States";
 import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "./session";
+import { useRefresh } from "../common/session";
 import { Adding, SetupPage } from "./SetupPage";
+import { keys } from "../common/keys";
 
 type Kind = Schema["FieldType"];
 
@@ -42,7 +43,7 @@ const lines = (text: string) => text.split("\n").map((l) => l.trim()).filter(Boo
 
 /** Fields of one's own: there at once in lists, forms, conditions and on every lead. */
 export function FieldsPage() {
-  const fields = useQuery({ queryKey: ["custom-fields"], queryFn: () => must(api.GET("/api/custom-fields")) });
+  const fields = useQuery({ queryKey: keys.customFields, queryFn: () => must(api.GET("/api/custom-fields")) });
   const [changing, setChanging] = useState<Schema["CustomFieldView"]>();
   const refresh = useRefresh();
   const remove = (key: string) => must(api.DELETE("/api/custom-fields/{key}", { params: { path: { key } } })).then(() => (tell("Removed."), refresh()), tellError);

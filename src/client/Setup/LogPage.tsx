@@ -12,7 +12,8 @@ import { Files } from "../parts/Files";
 import { exact, moment } from "../parts/format";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
-import { useSession } from "./session";
+import { useSession } from "../common/session";
+import { keys } from "../common/keys";
 
 const Filters = styled.div`
   display: grid;
@@ -102,7 +103,7 @@ export function LogPage() {
   const [person, setPerson] = useState("");
   const [group, setGroup] = useState("");
   const record = address.get("record") ?? undefined;
-  const choices = useQuery({ queryKey: ["log-choices"], queryFn: () => must(api.GET("/api/log/choices")) });
+  const choices = useQuery({ queryKey: keys.logChoices, queryFn: () => must(api.GET("/api/log/choices")) });
   const query = {
     person: person || undefined,
     group: group || undefined,
@@ -111,7 +112,7 @@ export function LogPage() {
     to: to ? startOf(plusDays(to, 1), timeZone).toISOString() : undefined,
   };
   const list = useInfiniteQuery({
-    queryKey: ["log", query],
+    queryKey: keys.log(query),
     initialPageParam: undefined as string | undefined,
     queryFn: ({ pageParam }) => must(api.GET("/api/log", { params: { query: { ...query, after: pageParam } } })),
     getNextPageParam: (page) => page.next ?? undefined,

@@ -3,12 +3,13 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, must, type Schema } from "../api/client";
 import { Cluster, Table } from "../parts/Bench";
-import { useUndoable } from "../parts/acting";
+import { useUndoable } from "../common/acting";
 import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { count, points } from "../parts/format";
 import { tell, tellError } from "../parts/Toast";
 import { SetupPage } from "./SetupPage";
+import { keys } from "../common/keys";
 
 type Odds = Schema["OddsView"];
 type Rule = Schema["MergeRule"];
@@ -22,18 +23,18 @@ const acts = {
 /** What each piece of evidence weighs when records are matched; learnt from our own leads, looked at, published, and back. */
 export function MatchingPage() {
   const queries = useQueryClient();
-  const odds = useQuery({ queryKey: ["odds"], queryFn: () => must(api.GET("/api/matching")) });
+  const odds = useQuery({ queryKey: keys.odds, queryFn: () => must(api.GET("/api/matching")) });
   const [busy, setBusy] = useState(false);
   const run = async (act: () => Promise<Odds>, told: string, undo?: () => Promise<Odds>) => {
     setBusy(true);
     try {
-      queries.setQueryData(["odds"], await act());
+      queries.setQueryData(keys.odds, await act());
       tell(told, undo && (() => run(undo, "As it was before.")));
     } catch (e) {
       tellError(e);
     } finally {
       setBusy(false);
-      void queries.invalidateQueries({ queryKey: ["duplicates"] });
+      void queries.invalidateQueries({ queryKey: keys.duplicates });
     }
   };
   return (
@@ -116,7 +117,7 @@ const rules = [
 
 /** What decides between two values of a field when two records become one. */
 function Rules() {
-  const all = useQuery({ queryKey: ["merge-rules"], queryFn: () => must(api.GET("/api/merge-rules")) });
+  const all = useQuery({ queryKey: keys.mergeRules, queryFn: () => must(api.GET("/api/merge-rules")) });
   const run = useUndoable();
   const keep = (field: string, label: string, rule: Rule) => must(api.PUT("/api/merge-rules/{field}", { params: { path: { field } }, body: { field, label, rule } }));
   return (

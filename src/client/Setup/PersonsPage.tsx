@@ -10,8 +10,9 @@ import { TextBox } from "../parts/Field";
 import { count, exact, whole } from "../parts/format";
 import { Ticks } from "../parts/Ticks";
 import { tell } from "../parts/Toast";
-import { useRefresh, useSession } from "./session";
+import { useRefresh, useSession } from "../common/session";
 import { SetupPage } from "./SetupPage";
+import { keys } from "../common/keys";
 
 const Ask = styled(Form)`
   display: flex;
@@ -45,7 +46,7 @@ export function PersonsPage() {
   const [params, setParams] = useSearchParams();
   const who = params.get("who") ?? "";
   const [written, setWritten] = useState(who);
-  const done = useQuery({ queryKey: ["erasures"], queryFn: () => must(api.GET("/api/persons/erasures")) });
+  const done = useQuery({ queryKey: keys.erasures, queryFn: () => must(api.GET("/api/persons/erasures")) });
   const person = useQuery({ queryKey: ["person", who], enabled: !!who, queryFn: () => must(api.GET("/api/persons", { params: { query: { who } } })) });
   return (
     <SetupPage title="One person's data" intro="Somebody may ask what you have about them, and to be forgotten. Find them by email address, or by the number of a lead." query={done}>

@@ -1,26 +1,27 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, must, type Schema } from "../api/client";
-import { useActing, useSending } from "../parts/acting";
+import { useActing, useSending } from "../common/acting";
 import { Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { numberOf } from "../parts/numbers";
-import { NumberText } from "../parts/NumberText";
+import { numberOf } from "../common/numbers";
+import { NumberText } from "../common/NumberText";
 import { NamingForm } from "../parts/NamingForm";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { Tabs } from "../parts/Tabs";
 import { tell } from "../parts/Toast";
-import { useRefresh } from "./session";
+import { useRefresh } from "../common/session";
 import { QuestionRows } from "./QuestionRows";
 import { StageRows } from "./StageRows";
 import { ThresholdText } from "./ThresholdText";
+import { keys } from "../common/keys";
 
 type Setup = Schema["PipelineSetup"];
 
 /** Pipelines: their stages and what each needs, what is asked before a lead is qualified, and how deals are named. */
 export function PipelinesPage() {
-  const setups = useQuery({ queryKey: ["pipeline-setups"], queryFn: () => must(api.GET("/api/setup/pipelines")) });
+  const setups = useQuery({ queryKey: keys.pipelineSetups, queryFn: () => must(api.GET("/api/setup/pipelines")) });
   const [chosen, setChosen] = useState<string>();
   if (setups.isPending) return <Skeleton />;
   if (setups.isError) return <ErrorNote error={setups.error} />;

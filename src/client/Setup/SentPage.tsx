@@ -3,12 +3,13 @@ import { Link } from "react-router";
 import styled from "styled-components";
 import { api, must } from "../api/client";
 import { Bench, Inner, Pane } from "../parts/Bench";
-import { useActing } from "../parts/acting";
+import { useActing } from "../common/acting";
 import { Button } from "../parts/Button";
 import { count, exact, moment } from "../parts/format";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
-import { useSession } from "./session";
+import { useSession } from "../common/session";
+import { keys } from "../common/keys";
 
 const List = styled.ol`
   list-style: none;
@@ -44,7 +45,7 @@ const List = styled.ol`
 export function SentPage() {
   const { timeZone } = useSession();
   const act = useActing();
-  const sent = useQuery({ queryKey: ["outbox"], queryFn: () => must(api.GET("/api/outbox")) });
+  const sent = useQuery({ queryKey: keys.outbox, queryFn: () => must(api.GET("/api/outbox")) });
   return (
     <Bench>
       <Pane>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Form } from "react-aria-components";
 import styled from "styled-components";
 import { api, must } from "../api/client";
-import { useActing, useSending } from "../parts/acting";
+import { useActing, useSending } from "../common/acting";
 import { Bench, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
@@ -11,7 +11,8 @@ import { exact, moment } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { tell } from "../parts/Toast";
-import { useSession } from "./session";
+import { useSession } from "../common/session";
+import { keys } from "../common/keys";
 
 const Rows = styled.ul`
   list-style: none;
@@ -58,11 +59,11 @@ export function SessionsPage() {
   const me = useSession();
   const queries = useQueryClient();
   const act = useActing();
-  const sessions = useQuery({ queryKey: ["sessions"], queryFn: () => must(api.GET("/api/sessions")) });
+  const sessions = useQuery({ queryKey: keys.sessions, queryFn: () => must(api.GET("/api/sessions")) });
   const write = (key: string) =>
     act(async () => {
       await must(api.PUT("/api/session/numbers", { body: { numbers: key as (typeof numbers)[number]["key"] } }));
-      await queries.invalidateQueries({ queryKey: ["session"] });
+      await queries.invalidateQueries({ queryKey: keys.session });
     }, "Kept.");
   return (
     <Bench>

@@ -8,7 +8,8 @@ import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
 import { Mark } from "../parts/Mark";
 import { serif, small } from "../parts/theme";
-import type { Session } from "./session";
+import type { Session } from "../common/session";
+import { keys } from "../common/keys";
 
 const Page = styled.main`
   min-height: 100%;
@@ -104,7 +105,7 @@ export function SignInAgain({ person, onDone }: { person: Session; onDone: () =>
       const session = await must(api.GET("/api/session"));
       setToken(session.token);
       if (session.id !== person.id) return window.location.assign("/desk");
-      queries.setQueryData(["session"], session);
+      queries.setQueryData(keys.session, session);
       onDone();
     } catch (e) {
       setError((e as Error).message);
@@ -134,7 +135,7 @@ export function SignInAgain({ person, onDone }: { person: Session; onDone: () =>
 export function SignIn() {
   const queries = useQueryClient();
   const [stay, setStay] = useState(false);
-  const demo = useQuery({ queryKey: ["demo"], queryFn: () => must(api.GET("/api/demo-sign-ins")) });
+  const demo = useQuery({ queryKey: keys.demo, queryFn: () => must(api.GET("/api/demo-sign-ins")) });
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const [error, setError] = useState<string>();
@@ -145,7 +146,7 @@ export function SignIn() {
     setError(undefined);
     try {
       await must(api.POST("/api/session", { body: { ...as, stay } }));
-      await queries.invalidateQueries({ queryKey: ["session"] });
+      await queries.invalidateQueries({ queryKey: keys.session });
     } catch (e) {
       setError((e as Error).message);
     } finally {

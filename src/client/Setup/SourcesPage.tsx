@@ -7,8 +7,9 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
 import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "./session";
+import { useRefresh } from "../common/session";
 import { Adding, SetupPage } from "./SetupPage";
+import { keys } from "../common/keys";
 
 const channels = [
   { key: "list", label: "a list" },
@@ -26,7 +27,7 @@ const none = "–";
 
 /** Where leads may come from. Each arrival names one; a list of sources kept short keeps the numbers honest. */
 export function SourcesPage() {
-  const view = useQuery({ queryKey: ["sources"], queryFn: () => must(api.GET("/api/sources")) });
+  const view = useQuery({ queryKey: keys.sources, queryFn: () => must(api.GET("/api/sources")) });
   return (
     <SetupPage title="Sources" intro="Every lead comes from one of these. A retired one is offered no more; what came from it keeps it." query={view}>
       {(data) => (

@@ -4,7 +4,7 @@ import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
 import { count } from "../parts/format";
-import { MaybeNumberBox, NumberBox } from "../parts/NumberBox";
+import { MaybeNumberBox, NumberBox } from "../common/NumberBox";
 import { Ticks } from "../parts/Ticks";
 import { unseen } from "../parts/theme";
 

@@ -7,14 +7,15 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
 import { TagMark } from "../parts/TagMark";
 import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "./session";
+import { useRefresh } from "../common/session";
 import { Adding, SetupPage } from "./SetupPage";
+import { keys } from "../common/keys";
 
 const colours: Record<string, string> = { slate: "slate", lamp: "lamp", good: "green", bad: "red", ink: "ink" };
 
 /** The vocabulary of tags: coined by its convention, merged, retired. */
 export function TagsPage() {
-  const tags = useQuery({ queryKey: ["tags"], queryFn: () => must(api.GET("/api/tags")) });
+  const tags = useQuery({ queryKey: keys.tags, queryFn: () => must(api.GET("/api/tags")) });
   return (
     <SetupPage title="Tags" intro={tags.data ? `How they are named: ${tags.data.hint}.` : "One vocabulary for everybody."} query={tags}>
       {(data) => (

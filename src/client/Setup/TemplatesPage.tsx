@@ -3,12 +3,12 @@ import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { useStepPlans, useTemplates } from "../Leads/Activities/queries";
 import { Bench, Inner, Pane } from "../parts/Bench";
-import { useUndoable } from "../parts/acting";
+import { useUndoable } from "../common/acting";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
-import { useFields } from "../Conditions/useFields";
+import { useFields } from "../common/fields";
 
 const List = styled.ul`
   list-style: none;

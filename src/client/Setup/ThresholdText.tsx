@@ -1,7 +1,7 @@
 import type { Schema } from "../api/client";
 import { AddCondition, ConditionText } from "../Conditions/ConditionText";
 import { always, partsOf, type Condition, type Field } from "../Conditions/conditions";
-import { useFields } from "../Conditions/useFields";
+import { useFields } from "../common/fields";
 
 type Props = { threshold: string; questions: Schema["Question"][]; onChange: (threshold: string) => void; error?: string };
 

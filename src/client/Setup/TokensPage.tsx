@@ -10,8 +10,9 @@ import { moment } from "../parts/format";
 import { Empty } from "../parts/States";
 import { Ticks } from "../parts/Ticks";
 import { tell, tellError } from "../parts/Toast";
-import { useRefresh, useSession } from "./session";
+import { useRefresh, useSession } from "../common/session";
 import { SetupPage } from "./SetupPage";
+import { keys } from "../common/keys";
 
 const Make = styled(Form)`
   display: grid;
@@ -67,7 +68,7 @@ curl ${address}/api/v1/batch \\
 
 /** Access for other systems: made here, shown once, revoked at once. */
 export function TokensPage() {
-  const tokens = useQuery({ queryKey: ["tokens"], queryFn: () => must(api.GET("/api/tokens")) });
+  const tokens = useQuery({ queryKey: keys.tokens, queryFn: () => must(api.GET("/api/tokens")) });
   const [made, setMade] = useState<Schema["TokenMade"]>();
   return (
     <SetupPage title="Access for other systems" intro="A website, a shop or an event tool sends persons and what they did over HTTP, with a token in place of a sign-in." query={tokens}>
@@ -92,7 +93,7 @@ export function TokensPage() {
 }
 
 function NewToken({ onMade }: { onMade: (made: Schema["TokenMade"]) => void }) {
-  const fields = useQuery({ queryKey: ["intake"], queryFn: () => must(api.GET("/api/intake")) });
+  const fields = useQuery({ queryKey: keys.intake, queryFn: () => must(api.GET("/api/intake")) });
   const sources = (fields.data?.sources ?? []).filter((s) => s.channel === "http").map((s) => ({ key: s.key, label: s.name }));
   const [name, setName] = useState("");
   const [source, setSource] = useState<string | null>(null);

@@ -8752,6 +8752,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say in which order one writes a date */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DatesOrder"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/password": {
         parameters: {
             query?: never;
@@ -9357,7 +9395,7 @@ export interface components {
             story: components["schemas"]["StoryView"][];
         };
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "takeLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog";
         AddressCopy: {
             kind: string;
             /** Format: uuid */
@@ -10046,7 +10084,12 @@ export interface components {
             known: number;
         };
         /** @enum {unknown} */
+        DateForm: "dayFirst" | "monthFirst" | "yearFirst";
+        /** @enum {unknown} */
         DateOrder: "dayFirst" | "monthFirst" | "either" | null;
+        DatesOrder: {
+            dates: components["schemas"]["DateForm"];
+        };
         DealChange: {
             stage?: null | string;
             /** Format: date */
@@ -12138,6 +12181,7 @@ export interface components {
             openVetoes: string[];
             wouldClear: string[];
             moveName: string;
+            headline: string;
             curve: components["schemas"]["EngagementThen"][];
         };
         /** @description A scoring model as kept in an edition: data, not code. */
@@ -12268,6 +12312,8 @@ export interface components {
             role: components["schemas"]["Role"];
             timeZone: string;
             numbers: components["schemas"]["DecimalMark"];
+            dates: components["schemas"]["DateForm"];
+            ownOnly: boolean;
             may: components["schemas"]["Act"][];
             token: string;
         };

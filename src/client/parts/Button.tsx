@@ -2,7 +2,7 @@ import { Button as AriaButton, type ButtonProps } from "react-aria-components";
 import type { Ref } from "react";
 import styled, { css } from "styled-components";
 
-type Look = "main" | "plain" | "quiet" | "bad";
+type Look = "main" | "plain" | "quiet" | "inline" | "bad";
 
 const looks = {
   main: css`
@@ -29,6 +29,20 @@ const looks = {
       text-decoration: underline;
       text-underline-offset: 3px;
     }
+  `,
+  inline: css`
+    display: inline;
+    min-height: 24px;
+    padding: 0;
+    background: none;
+    color: var(--slate);
+    font-size: inherit;
+    font-weight: 450;
+    text-decoration: underline;
+    text-decoration-thickness: 1px;
+    text-underline-offset: 3px;
+    white-space: normal;
+    text-align: start;
   `,
   bad: css`
     background: none;
@@ -60,7 +74,7 @@ const Styled = styled(AriaButton)<{ $look: Look }>`
   ${(p) => looks[p.$look]}
 `;
 
-/** A button. One "main" on a screen: the thing one came to do. While pending it takes no second press. */
+/** A button. One "main" on a screen: the thing one came to do; "quiet" among others, "inline" within a sentence. While pending it takes no second press. */
 export function Button({ look = "plain", ...props }: ButtonProps & { look?: Look; ref?: Ref<HTMLButtonElement> }) {
   return <Styled $look={look} {...props} />;
 }

@@ -1,28 +1,13 @@
-import { parseDate, parseDateTime, toCalendarDate } from "@internationalized/date";
-import { type ComponentProps, useEffect, useRef, useState } from "react";
-import {
-  Button,
-  Calendar,
-  CalendarCell,
-  CalendarGrid,
-  CalendarGridBody,
-  CalendarGridHeader,
-  CalendarHeaderCell,
-  DateInput,
-  DatePicker,
-  DateSegment,
-  type DateValue,
-  Dialog,
-  FieldError,
-  Group,
-  Heading,
-  I18nProvider,
-  Label,
-  Text,
-} from "react-aria-components";
+import { useState, type KeyboardEvent } from "react";
+import { Button, Dialog, DialogTrigger, FieldError, Group, Input, Label, Text, TextField } from "react-aria-components";
 import styled from "styled-components";
+import { dayOf, plusDays } from "./days";
 import { box, Float, Wrap } from "./Field";
+import { personForm } from "./form";
 import { spelled } from "./format";
+import { Month } from "./Month";
+import { readDay, readMoment, readTime, writeDay, writeMoment } from "./readDate";
+import { useUnread } from "./unread";
 
 const Box = styled(Group)`
   ${box}
@@ -34,23 +19,17 @@ const Box = styled(Group)`
     border-color: var(--slate);
     outline: 1px solid var(--slate);
   }
-  .react-aria-DateInput {
-    display: flex;
+  &[data-invalid] {
+    border-color: var(--bad);
+  }
+  && input {
     flex: 1;
     min-width: 0;
-  }
-  .react-aria-DateSegment {
-    padding: 0 1px;
-    border-radius: 2px;
+    min-height: 28px;
+    padding: 0;
+    border: 0;
+    background: none;
     outline: none;
-    font-variant-numeric: tabular-nums;
-    &[data-placeholder] {
-      color: var(--soft);
-    }
-    &[data-focused] {
-      background: var(--slate);
-      color: var(--sheet);
-    }
   }
   .react-aria-Button {
     display: grid;
@@ -69,168 +48,165 @@ const Box = styled(Group)`
   }
 `;
 
-const Month = styled(Calendar)`
-  padding: 10px 12px 12px;
-  header {
-    display: flex;
-    align-items: center;
-    justify-content: space-between;
-    margin-bottom: 6px;
-  }
-  h2 {
-    font-size: 15px;
-    font-weight: 650;
-  }
-  .react-aria-Button {
-    width: 30px;
-    height: 30px;
-    border: 0;
-    border-radius: 3px;
-    background: none;
-    font-size: 18px;
-    cursor: pointer;
-    &[data-hovered],
-    &[data-focus-visible] {
-      background: var(--slate-wash);
-    }
-  }
-  th {
-    font-size: 12px;
-    font-weight: 400;
-    color: var(--soft);
-  }
-  .react-aria-CalendarCell {
-    width: 32px;
-    height: 30px;
-    display: grid;
-    place-items: center;
-    border-radius: 3px;
-    cursor: pointer;
-    outline: none;
-    font-variant-numeric: tabular-nums;
-    &[data-outside-month] {
-      visibility: hidden;
-    }
-    &[data-today] {
-      font-weight: 650;
-      text-decoration: underline;
-    }
-    &[data-hovered] {
-      background: var(--slate-wash);
-    }
-    &[data-focus-visible] {
-      outline: 2px solid var(--slate);
-    }
-    &[data-selected] {
-      background: var(--slate);
-      color: var(--sheet);
-    }
-  }
-` as typeof Calendar;
+type Props = {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  hint?: string;
+  error?: string;
+  autoFocus?: boolean;
+  isDisabled?: boolean;
+  "aria-label"?: string;
+  /** True where days behind us are meant. */
+  past?: boolean;
+};
 
-type Props = { label: string; value: string; onChange: (value: string) => void; hint?: string; error?: string; autoFocus?: boolean; isDisabled?: boolean; "aria-label"?: string };
+type Kind = {
+  read: (text: string, past: boolean | undefined, before: string) => string | undefined;
+  write: (value: string) => string;
+  /** The day of a value, and a value with another day. */
+  dayOf: (value: string) => string;
+  withDay: (value: string, day: string) => string;
+  like: string;
+};
 
-type Kind = { granularity: "day" | "minute"; parse: (text: string) => DateValue; written: (value: DateValue) => string };
+const asked = (past?: boolean) => ({ today: dayOf(Date.now(), personForm().zone), order: personForm().dates, past });
 
-const days: Kind = { granularity: "day", parse: parseDate, written: (day) => day.toString() };
-const moments: Kind = { granularity: "minute", parse: parseDateTime, written: (at) => at.toString().slice(0, 16) };
+const days: Kind = {
+  read: (text, past) => readDay(text, asked(past)),
+  write: (value) => writeDay(value, personForm().dates),
+  dayOf: (value) => value,
+  withDay: (_, day) => day,
+  like: "like 15 Jan, fri or in 3 weeks",
+};
 
-// No day, as long as what is there is none.
-function read({ parse }: Kind, text: string) {
-  try {
-    return text ? parse(text) : null;
-  } catch {
-    return null;
-  }
-}
+const moments: Kind = {
+  read: (text, past, before) => readMoment(text, asked(past), before.slice(11, 16) || undefined),
+  write: (value) => writeMoment(value, personForm().dates),
+  dayOf: (value) => value.slice(0, 10),
+  withDay: (value, day) => `${day}T${value.slice(11, 16) || "09:00"}`,
+  like: "like fri 14:30, tomorrow 9 or 15 Jan 9:30",
+};
 
-// A whole day that no calendar has, such as 31 February.
-function unrealDay(parts: HTMLElement | null) {
-  const of = (type: string) => Number(parts?.querySelector(`[data-type=${type}]`)?.getAttribute("aria-valuenow"));
-  const [day, month, year] = [of("day"), of("month"), of("year")] as const;
-  return day > new Date(year, month, 0).getDate() ? `${day} ${new Date(year, month - 1, 1).toLocaleString("en-GB", { month: "long" })} ${year}` : undefined;
-}
-
-function Part({ segment, onDrawn }: { segment: ComponentProps<typeof DateSegment>["segment"]; onDrawn: () => void }) {
-  useEffect(onDrawn);
-  return <DateSegment segment={segment} />;
-}
-
-// Day before month, as everywhere on screen, whatever the browser is set to; below it the day with its name, so that 3/4 is no riddle.
-function Picker({ kind, label, hint, error, value, onChange, ...props }: Props & { kind: Kind }) {
-  const [picked, setPicked] = useState(() => read(kind, value));
+/**
+ * What stands in a box for a day or a moment, and what it means. Text that means nothing keeps the value at "" and every form on the page waits (see {@link useUnread}), so that it is
+ * never left out without a word.
+ */
+function useTypedMoment(kind: Kind, { value, onChange, past }: Props) {
+  const [text, setText] = useState(value && kind.write(value));
   const [told, setTold] = useState(value);
-  const [isPartial, setPartial] = useState(false);
-  const [isIn, setIn] = useState(false);
-  const [moved, setMoved] = useState<{ to: string; from: string }>();
-  const parts = useRef<HTMLDivElement>(null);
-  const unreal = useRef<string>(undefined);
   if (told !== value) {
     setTold(value);
-    setPicked(read(kind, value));
+    setText(value && kind.write(value));
   }
   const tell = (next: string) => {
-    if (next === told) return;
     setTold(next);
-    onChange(next);
+    if (next !== value) onChange(next);
   };
-  // The picker keeps the day before for as long as a part is missing; to the caller it is none until it is whole.
-  const look = () => {
-    const all = parts.current?.querySelectorAll("[role=spinbutton]").length ?? 0;
-    const missing = parts.current?.querySelectorAll("[role=spinbutton][data-placeholder]").length ?? 0;
-    setPartial(missing > 0 && missing < all);
-    const next = !picked || missing > 0 ? "" : kind.written(picked);
-    // A day that its month does not have becomes the last one when its parts are left; that is said.
-    const written = missing ? undefined : unrealDay(parts.current);
-    if (unreal.current && !written && next && document.activeElement?.role !== "spinbutton") setMoved({ from: unreal.current, to: next });
-    unreal.current = written;
-    tell(next);
+  const read = (typed: string) => (typed.trim() ? kind.read(typed, past, told) : "");
+  return {
+    text,
+    /** The value that stands there; "" while there is none. */
+    at: told,
+    isUnread: text.trim() !== "" && !told,
+    type: (typed: string) => {
+      setText(typed);
+      tell(read(typed) ?? "");
+    },
+    settle: () => told && setText(kind.write(told)),
+    put: (next: string) => {
+      setText(kind.write(next));
+      tell(next);
+    },
   };
-  const gone = moved?.to === told ? `There is no ${moved.from}; it became the last of the month.` : undefined;
-  const wrong = error ?? (isPartial && !isIn ? "A part of it is missing." : gone);
-  const said = [picked && told && spelled(toCalendarDate(picked).toString()), hint].filter(Boolean).join(" \u00b7 ");
+}
+
+function Picker({ kind, ...props }: Props & { kind: Kind }) {
+  const { label, hint, error, autoFocus, isDisabled } = props;
+  const typed = useTypedMoment(kind, props);
+  const [isIn, setIn] = useState(false);
+  const [open, setOpen] = useState(false);
+  useUnread(typed.isUnread);
+  const wrong = error ?? (typed.isUnread && !isIn ? `This is no day a calendar has; write it ${kind.like}.` : undefined);
+  const meant = typed.at && spelled(kind.dayOf(typed.at)) + (kind === moments ? ` ${typed.at.slice(11, 16)}` : "");
+  const step = (e: KeyboardEvent) => {
+    const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 7, PageDown: -7 }[e.key];
+    if (e.altKey && e.key === "ArrowDown") setOpen(true);
+    else if (by && typed.at) typed.put(kind.withDay(typed.at, plusDays(kind.dayOf(typed.at), by)));
+    else return;
+    e.preventDefault();
+  };
   return (
-    <I18nProvider locale="en-GB">
-      <Wrap>
-        <DatePicker {...props} granularity={kind.granularity} value={picked} onChange={setPicked} isInvalid={!!wrong} onFocusChange={setIn} validationBehavior="aria" hourCycle={24} shouldForceLeadingZeros>
-          {label && <Label>{label}</Label>}
-          <Box ref={parts}>
-            <DateInput>{(segment) => <Part segment={segment} onDrawn={look} />}</DateInput>
-            <Button aria-label="Calendar">
+    <Wrap>
+      <TextField value={typed.text} onChange={typed.type} aria-label={props["aria-label"]} autoFocus={autoFocus} isDisabled={isDisabled} isInvalid={!!wrong} validationBehavior="aria" onFocus={() => setIn(true)} onBlur={() => (setIn(false), typed.settle())}>
+        {label && <Label>{label}</Label>}
+        <Box data-invalid={wrong ? true : undefined}>
+          <Input autoComplete="off" onKeyDown={step} />
+          <DialogTrigger isOpen={open} onOpenChange={setOpen}>
+            <Button aria-label={`Calendar for ${(label || props["aria-label"]) ?? "the day"}`} isDisabled={isDisabled}>
               <svg width="14" height="14" viewBox="0 0 14 14" fill="none" stroke="currentColor" aria-hidden>
                 <path d="M1.5 3.5h11v9h-11zM1.5 6.5h11M4.5 1.5v3M9.5 1.5v3" />
               </svg>
             </Button>
-          </Box>
-          {said && (
-            <Text slot="description" className="hint">
-              {said}
-            </Text>
-          )}
-          <FieldError>{wrong}</FieldError>
-          <Float>
-            <Dialog>
-              <Month>
-                <header>
-                  <Button slot="previous">{"\u2039"}</Button>
-                  <Heading />
-                  <Button slot="next">{"\u203a"}</Button>
-                </header>
-                <CalendarGrid weekdayStyle="short">
-                  <CalendarGridHeader>{(name) => <CalendarHeaderCell>{name}</CalendarHeaderCell>}</CalendarGridHeader>
-                  <CalendarGridBody>{(date) => <CalendarCell date={date} />}</CalendarGridBody>
-                </CalendarGrid>
-              </Month>
-            </Dialog>
-          </Float>
-        </DatePicker>
-      </Wrap>
-    </I18nProvider>
+            <Float placement="bottom end">
+              <Dialog aria-label="Calendar">
+                <Month
+                  day={typed.at && kind.dayOf(typed.at)}
+                  onChoose={(day) => {
+                    typed.put(kind.withDay(typed.at, day));
+                    setOpen(false);
+                  }}
+                />
+              </Dialog>
+            </Float>
+          </DialogTrigger>
+        </Box>
+        {(meant || hint) && (
+          <Text slot="description" className="hint">
+            {[meant, hint].filter(Boolean).join(" \u00b7 ")}
+          </Text>
+        )}
+        <FieldError>{wrong}</FieldError>
+      </TextField>
+    </Wrap>
   );
 }
 
-/** A calendar day as 2026-11-23; "" while there is none, or not a whole one. */
+/** A calendar day as 2026-11-23, typed as people write it; "" while there is none, or none that can be read. */
 export const DayBox = (props: Props) => <Picker {...props} kind={days} />;
 
-/** A day and a time of day, in whatever zone the caller means, as 2026-11-23T09:00; "" while there is none, or not a whole one. */
+/** A day and a time of day, in whatever zone the caller means, as 2026-11-23T09:00; "" while there is none, or none that can be read. */
 export const MomentBox = (props: Props) => <Picker {...props} kind={moments} />;
+
+/** A time of day as 09:30; "" while there is none, or none that can be read. */
+export function TimeBox({ label, value, onChange, hint, error, isDisabled, autoFocus, ...props }: Omit<Props, "past">) {
+  const [text, setText] = useState(value);
+  const [told, setTold] = useState(value);
+  if (told !== value) {
+    setTold(value);
+    setText(value);
+  }
+  const isUnread = text.trim() !== "" && !told;
+  useUnread(isUnread);
+  const type = (typed: string) => {
+    setText(typed);
+    const next = readTime(typed) ?? "";
+    setTold(next);
+    if (next !== value) onChange(next);
+  };
+  const wrong = error ?? (isUnread ? "This is no time of day; write it like 9:30, 14 or 2 pm." : undefined);
+  return (
+    <Wrap>
+      <TextField value={text} onChange={type} aria-label={props["aria-label"]} autoFocus={autoFocus} isDisabled={isDisabled} isInvalid={!!wrong} validationBehavior="aria" onBlur={() => told && setText(told)}>
+        {label && <Label>{label}</Label>}
+        <Input autoComplete="off" />
+        {(told && told !== text ? `= ${told}` : hint) && (
+          <Text slot="description" className="hint">
+            {told && told !== text ? `= ${told}` : hint}
+          </Text>
+        )}
+        <FieldError>{wrong}</FieldError>
+      </TextField>
+    </Wrap>
+  );
+}

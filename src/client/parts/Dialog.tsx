@@ -11,6 +11,9 @@ const Veil = styled(ModalOverlay)`
   place-items: center;
   padding: 20px;
   z-index: 40;
+  @media (max-width: 480px) {
+    padding: 8px;
+  }
 `;
 
 const Sheet = styled(Modal)<{ $width: number }>`
@@ -27,6 +30,9 @@ const Sheet = styled(Modal)<{ $width: number }>`
   }
   h2 {
     margin-bottom: 14px;
+  }
+  @media (max-width: 480px) {
+    padding: 16px 14px 18px;
   }
 `;
 
@@ -47,30 +53,41 @@ const Asking = styled.div`
   }
 `;
 
-type Props = { title: string; isOpen: boolean; onClose: () => void; width?: number; children: ReactNode; unsaved?: boolean };
+/** Something typed in a dialog that is not saved: kept for the next time when it is left, or thrown away by word. */
+export type Unsaved = { isChanged: boolean; forget: () => void };
 
-/** Only for what must interrupt. Escape closes it and nothing is done; with `unsaved` it asks first, and a press beside it does nothing. */
-export function Overlay({ title, isOpen, onClose, width = 560, children, unsaved = false }: Props) {
+type Props = { title: string; isOpen: boolean; onClose: () => void; width?: number; children: ReactNode; unsaved?: Unsaved | true };
+
+/** Only for what must interrupt. Escape closes it and nothing is done; with something `unsaved` in it it asks first, and a press beside it does nothing. With `true` it cannot be left. */
+export function Overlay({ title, isOpen, onClose, width = 560, children, unsaved }: Props) {
   const [asking, setAsking] = useState(false);
+  const stays = unsaved === true || !!unsaved?.isChanged;
   const leave = () => {
     setAsking(false);
     onClose();
   };
+  const away = () => {
+    if (unsaved && unsaved !== true) unsaved.forget();
+    leave();
+  };
   return (
-    <Veil isOpen={isOpen} onOpenChange={(o) => !o && (unsaved ? setAsking(true) : onClose())} isDismissable={!unsaved}>
+    <Veil isOpen={isOpen} onOpenChange={(o) => !o && (stays ? unsaved !== true && setAsking(true) : onClose())} isDismissable={!stays}>
       <Sheet $width={width}>
         <Dialog>
           <Heading slot="title" level={2}>
             {title}
           </Heading>
           {children}
-          {asking && unsaved && (
+          {asking && stays && (
             <Asking role="alertdialog" aria-label="Leave this?">
               <span>What you wrote is kept here for the next time.</span>
               <Button look="main" autoFocus onPress={() => setAsking(false)}>
                 Go on writing
               </Button>
               <Button onPress={leave}>Leave it for later</Button>
+              <Button look="bad" onPress={away}>
+                Throw it away
+              </Button>
             </Asking>
           )}
         </Dialog>

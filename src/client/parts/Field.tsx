@@ -141,13 +141,13 @@ const Trigger = styled(Button)`
   }
 `;
 
-type ChoiceProps = { label: string; value: string | null; options: { key: string; label: string }[]; onChange: (key: string) => void; error?: string; hideLabel?: boolean; isDisabled?: boolean; placeholder?: string };
+type ChoiceProps = { label: string; value: string | null; options: { key: string; label: string }[]; onChange: (key: string) => void; error?: string; hideLabel?: boolean; isDisabled?: boolean; placeholder?: string; /** What it is called where the label beside it says less. */ name?: string; autoFocus?: boolean };
 
 /** One of a list. */
-export function ChoiceBox({ label, value, options, onChange, error, hideLabel, isDisabled, placeholder = "choose" }: ChoiceProps): ReactNode {
+export function ChoiceBox({ label, value, options, onChange, error, hideLabel, isDisabled, placeholder = "choose", name, autoFocus }: ChoiceProps): ReactNode {
   return (
     <Wrap>
-      <AriaSelect aria-label={hideLabel ? label : undefined} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} isInvalid={!!error} validationBehavior="aria" isDisabled={isDisabled} placeholder={placeholder}>
+      <AriaSelect aria-label={name ?? (hideLabel ? label : undefined)} selectedKey={value} onSelectionChange={(k) => onChange(String(k))} isInvalid={!!error} validationBehavior="aria" isDisabled={isDisabled} placeholder={placeholder} autoFocus={autoFocus}>
         {!hideLabel && <Label>{label}</Label>}
         <Trigger>
           <SelectValue />

@@ -1,8 +1,8 @@
 import { useState, type ReactNode } from "react";
 import styled from "styled-components";
 import { Button } from "./Button";
-import { points } from "./format";
-import { serif, small } from "./theme";
+import { Tabs } from "./Tabs";
+import { small } from "./theme";
 
 const Pane = styled.aside<{ $open: boolean }>`
   width: ${(p) => (p.$open ? "340px" : "44px")};
@@ -20,6 +20,11 @@ const Pane = styled.aside<{ $open: boolean }>`
     border-left: 0;
     border-top: 1px solid var(--hair);
   }
+  @media print {
+    width: auto;
+    overflow: visible;
+    border-left: 0;
+  }
 `;
 
 const Top = styled.div`
@@ -27,111 +32,71 @@ const Top = styled.div`
   justify-content: space-between;
   align-items: center;
   ${small}
+  nav {
+    margin-bottom: 0;
+  }
 `;
 
 const Title = styled.h2`
   margin: 0 0 12px;
 `;
 
-/** The right-hand pane with the reasons of whatever is selected; foldable. */
-export function WhyPane({ title, children }: { title: ReactNode; children: ReactNode }) {
-  const [open, setOpen] = useState(localStorage.getItem("lantern-why") !== "folded");
+const Body = styled.div`
+  margin-top: 10px;
+`;
+
+type Side = "why" | "facts";
+
+const sides = [
+  { key: "why", label: "Why" },
+  { key: "facts", label: "Facts" },
+] as const;
+
+const folded = "lantern-why";
+const side = "lantern-side";
+
+type Props = {
+  title: ReactNode;
+  children: ReactNode;
+  /** The record's facts in full, where it has some: the other side of the pane. */
+  facts?: ReactNode;
+  /** Counts up whenever the facts are to be shown. */
+  ask?: number;
+};
+
+/** The right-hand pane with the reasons of whatever is selected, and behind a tab its facts; foldable. */
+export function WhyPane({ title, children, facts, ask = 0 }: Props) {
+  const [open, setOpen] = useState(localStorage.getItem(folded) !== "folded");
+  const [at, setAt] = useState<Side>(facts && localStorage.getItem(side) === "facts" ? "facts" : "why");
+  const [asked, setAsked] = useState(ask);
+  if (ask !== asked) {
+    setAsked(ask);
+    setAt("facts");
+    setOpen(true);
+  }
   const fold = () => {
-    localStorage.setItem("lantern-why", open ? "folded" : "open");
+    localStorage.setItem(folded, open ? "folded" : "open");
     setOpen(!open);
   };
+  const turn = (to: Side) => {
+    localStorage.setItem(side, to);
+    setAt(to);
+  };
+  const shown = facts ? at : "why";
   return (
     <Pane $open={open} aria-label="Why">
       <Top>
-        {open && <span>Why</span>}
+        {open && (facts ? <Tabs label="Reasons or facts" tabs={sides} at={at} onChoose={turn} /> : <span>Why</span>)}
         <Button look="quiet" aria-label={open ? "Fold the reasons" : "Show the reasons"} aria-expanded={open} onPress={fold}>
           {open ? "fold" : "why"}
         </Button>
       </Top>
       {open && (
-        <>
-          <Title>{title}</Title>
-          {children}
-        </>
+        <Body>
+          {shown === "why" && <Title>{title}</Title>}
+          {shown === "why" ? children : facts}
+        </Body>
       )}
     </Pane>
   );
 }
-
-const Reason = styled.li`
-  display: grid;
-  grid-template-columns: 44px 1fr;
-  gap: 10px;
-  padding: 7px 0;
-  border-bottom: 1px solid var(--hair);
-  font-size: 14px;
-  b {
-    text-align: right;
-    font-weight: 640;
-  }
-  small {
-    ${small}
-    display: block;
-  }
-`;
-
-export const Reasons = styled.ol`
-  list-style: none;
-  padding: 0;
-  margin-bottom: 18px;
-`;
-
-type Evidence = { label: string; points: number; detail?: string };
-
-/** Evidence in order with its weight; the sum under it when there is one. */
-export function Evidence({ items, warm, sum }: { items: readonly Evidence[]; warm?: boolean; sum?: string }) {
-  return (
-    <Reasons>
-      {items.map((item, i) => (
-        <Reason key={i}>
-          <b style={warm ? { color: "var(--lamp-ink)" } : undefined}>{points(item.points)}</b>
-          <span>
-            {item.label}
-            {item.detail && <small>{item.detail}</small>}
-          </span>
-        </Reason>
-      ))}
-      {sum && (
-        <Reason>
-          <b>= {items.reduce((s, i) => s + i.points, 0)}</b>
-          <span>{sum}</span>
-        </Reason>
-      )}
-    </Reasons>
-  );
-}
-
-const Numeral = styled.div`
-  b {
-    ${serif}
-    display: block;
-    font-size: 34px;
-    font-weight: 500;
-    line-height: 1.05;
-  }
-  span {
-    ${small}
-    font-size: 12px;
-  }
-`;
-
-/** A number of importance with its caption. */
-export function Big({ value, caption, warm }: { value: ReactNode; caption: ReactNode; warm?: boolean }) {
-  return (
-    <Numeral>
-      <b style={warm ? { color: "var(--lamp-ink)" } : undefined}>{value}</b>
-      <span>{caption}</span>
-    </Numeral>
-  );
-}
-
-export const Bigs = styled.div`
-  display: flex;
-  gap: 28px;
-  margin-bottom: 10px;
-`;

@@ -1,5 +1,6 @@
-import { expect, test } from "vitest";
-import { count, day, left, moment, money, points, setZone, whole } from "./format";
+import { afterEach, expect, test } from "vitest";
+import { setForm } from "./form";
+import { count, day, left, moment, money, points, spelled, whole } from "./format";
 
 const thin = "\u202f";
 
@@ -29,17 +30,17 @@ test("a story's moments are near ones by day, far ones by date", () => {
 
 test("a date without a time is that day in every zone", () => {
   for (const zone of ["UTC", "Pacific/Auckland", "Pacific/Honolulu"]) {
-    setZone(zone);
+    setForm({ zone, dates: "dayFirst" });
     expect(day("2026-03-18", new Date("2026-11-23T00:00:00Z"))).toBe("18 Mar");
   }
 });
 
 test("a moment is the day that it is for the person", () => {
   const now = new Date("2026-11-23T12:00:00Z");
-  setZone("Pacific/Auckland");
+  setForm({ zone: "Pacific/Auckland", dates: "dayFirst" });
   expect(day("2026-11-20T22:30:00Z", now)).toBe("21 Nov");
   expect(day("2025-12-31T20:00:00Z", now)).toBe("1 Jan");
-  setZone("America/New_York");
+  setForm({ zone: "America/New_York", dates: "dayFirst" });
   expect(day("2026-11-20T03:30:00Z", now)).toBe("19 Nov");
   expect(moment("2026-11-01T03:30:00Z", "Asia/Tokyo", now)).toBe("1 Nov");
 });
@@ -47,4 +48,15 @@ test("a moment is the day that it is for the person", () => {
 test("one is singular", () => {
   expect(count(1, "lead")).toBe("1 lead");
   expect(count(2, "lead")).toBe("2 leads");
+});
+
+afterEach(() => setForm({ zone: "UTC", dates: "dayFirst" }));
+
+test("days stand in the order in which the person writes them", () => {
+  const now = new Date("2026-11-23T12:00:00Z");
+  setForm({ zone: "UTC", dates: "monthFirst" });
+  expect(day("2026-03-18", now)).toBe("Mar 18");
+  expect(spelled("2026-04-03")).toBe("Fri Apr 3, 2026");
+  setForm({ zone: "UTC", dates: "yearFirst" });
+  expect(day("2026-03-18", now)).toBe("2026-03-18");
 });

@@ -1,3 +1,5 @@
+import { localeOf, personForm } from "./form";
+
 const thin = "\u202f";
 const grouped = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 0 });
 
@@ -14,25 +16,24 @@ export const points = (value: number, places = 0) => (value < 0 ? `\u2212${(-val
 
 const noon = (day: string) => new Date(`${day}T12:00:00Z`);
 
-let own = "UTC";
-
-/** Says in which zone the days of the person begin; known once they are signed in. */
-export const setZone = (zone: string) => void (own = zone);
+// Words in the order the person writes them; a date in figures only where the year comes first.
+const inOrder = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(localeOf(personForm().dates) === "en-US" ? "en-US" : "en-GB", options);
 
 /** A calendar day: 18 Mar, with the year when it is another one. A moment is shown as its day in the person's zone, a day as that day in every zone. */
-export function day(value: string, now = new Date(), zone = own) {
+export function day(value: string, now = new Date(), zone = personForm().zone) {
   const [date, timeZone] = value.length === 10 ? [noon(value), "UTC"] : [new Date(value), zone];
   const yearOf = (d: Date) => new Intl.DateTimeFormat("en-GB", { timeZone, year: "numeric" }).format(d);
-  return new Intl.DateTimeFormat("en-GB", { timeZone, day: "numeric", month: "short", year: yearOf(date) === yearOf(now) ? undefined : "numeric" }).format(date);
+  if (personForm().dates === "yearFirst") return new Intl.DateTimeFormat("sv-SE", { timeZone, year: "numeric", month: "2-digit", day: "2-digit" }).format(date);
+  return inOrder({ timeZone, day: "numeric", month: "short", year: yearOf(date) === yearOf(now) ? undefined : "numeric" }).format(date);
 }
 
 /** A calendar day with its weekday and year: Fri 3 Apr 2026. */
-export const spelled = (value: string) => new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", weekday: "short", day: "numeric", month: "short", year: "numeric" }).format(noon(value)).replace(",", "");
+export const spelled = (value: string) => inOrder({ timeZone: "UTC", weekday: "short", day: "numeric", month: "short", year: "numeric" }).format(noon(value)).replace(",", "");
 
 /** A moment in a story: "today 9:40" and weekdays within 7 days, else the day. */
 export function moment(value: string, zone: string, now = new Date()) {
   const date = new Date(value);
-  const form = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat("en-GB", { timeZone: zone, ...options }).format(date);
+  const form = (options: Intl.DateTimeFormatOptions) => inOrder({ timeZone: zone, hourCycle: "h23", ...options }).format(date);
   const dayOf = (d: Date) => new Intl.DateTimeFormat("en-CA", { timeZone: zone }).format(d);
   const time = form({ hour: "numeric", minute: "2-digit" });
   if (dayOf(date) === dayOf(now)) return `today ${time}`;
@@ -43,7 +44,7 @@ export function moment(value: string, zone: string, now = new Date()) {
 
 /** The exact moment, for hovering. */
 export const exact = (value: string, zone: string) =>
-  new Intl.DateTimeFormat("en-GB", { timeZone: zone, dateStyle: "full", timeStyle: "short" }).format(new Date(value));
+  inOrder({ timeZone: zone, dateStyle: "full", timeStyle: "short", hourCycle: "h23" }).format(new Date(value));
 
 /** Working time left: 2 h 10, 25 min; what is over says so. */
 export function left(minutes: number) {

@@ -3751,6 +3751,13 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("concurrency_stamp");
 
+                    b.Property<string>("Dates")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("DayFirst")
+                        .HasColumnName("dates");
+
                     b.Property<string>("DisplayName")
                         .IsRequired()
                         .HasColumnType("text")

@@ -3,12 +3,13 @@ import { api, must } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { count } from "../../parts/format";
 import { tell, tellError } from "../../parts/Toast";
-import { useRefresh } from "../../Setup/session";
+import { useRefresh } from "../../common/session";
+import { keys } from "../../common/keys";
 
 /** Says when earlier posts had an answer that nobody asked for then, and fills the leads' blanks from them. Looked for only where it is likely: for a question just added. */
 export function Backfill({ formKey, field, fresh }: { formKey: string; field: string; fresh: boolean }) {
   const path = { key: formKey };
-  const look = useQuery({ queryKey: ["backfill", formKey, field], queryFn: () => must(api.GET("/api/forms/{key}/backfill", { params: { path, query: { field } } })), enabled: fresh, staleTime: 60_000 });
+  const look = useQuery({ queryKey: keys.backfill(formKey, field), queryFn: () => must(api.GET("/api/forms/{key}/backfill", { params: { path, query: { field } } })), enabled: fresh, staleTime: 60_000 });
   const refresh = useRefresh();
   if (!look.data?.leads) return null;
   const fill = async () => {

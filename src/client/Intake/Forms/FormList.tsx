@@ -7,7 +7,7 @@ import { Button } from "../../parts/Button";
 import { Overlay } from "../../parts/Dialog";
 import { TextBox } from "../../parts/Field";
 import { whole } from "../../parts/format";
-import { useMay, useRefresh } from "../../Setup/session";
+import { useMay, useRefresh } from "../../common/session";
 import { useForms } from "./queries";
 
 const states: Record<string, string> = { draft: "not published", live: "live", paused: "closed for now" };

@@ -5,7 +5,7 @@ import type { Schema } from "../../api/client";
 import { Bench, Cap, Head, Inner, Pane } from "../../parts/Bench";
 import { ChoiceBox, TextBox } from "../../parts/Field";
 import { Skeleton, ErrorNote } from "../../parts/States";
-import { useMay } from "../../Setup/session";
+import { useMay } from "../../common/session";
 import { FormConsents } from "./FormConsents";
 import { FormFields } from "./FormFields";
 import { FormStanding } from "./FormStanding";

@@ -7,7 +7,7 @@ import { ChoiceBox, TextBox } from "../../parts/Field";
 import { moment } from "../../parts/format";
 import { tell, tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
-import { useMay, useRefresh, useSession } from "../../Setup/session";
+import { useMay, useRefresh, useSession } from "../../common/session";
 
 const Stack = styled.div`
   display: grid;

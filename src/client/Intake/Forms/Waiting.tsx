@@ -4,7 +4,7 @@ import { Button } from "../../parts/Button";
 import { count, moment } from "../../parts/format";
 import { tell, tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
-import { useMay, useRefresh, useSession } from "../../Setup/session";
+import { useMay, useRefresh, useSession } from "../../common/session";
 import { useWaiting } from "./queries";
 
 const Item = styled.li`

@@ -2,16 +2,17 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, must, ApiError, type Schema } from "../../api/client";
 import { tellError } from "../../parts/Toast";
+import { keys } from "../../common/keys";
 
 export type Sheet = Schema["FormSheet"];
 export type Words = Schema["FormText"];
 
-export const useForms = () => useQuery({ queryKey: ["forms"], queryFn: () => must(api.GET("/api/forms")) });
+export const useForms = () => useQuery({ queryKey: keys.forms, queryFn: () => must(api.GET("/api/forms")) });
 
-export const useForm = (key: string) => useQuery({ queryKey: ["form", key], queryFn: () => must(api.GET("/api/forms/{key}", { params: { path: { key } } })), refetchOnWindowFocus: false });
+export const useForm = (key: string) => useQuery({ queryKey: keys.form(key), queryFn: () => must(api.GET("/api/forms/{key}", { params: { path: { key } } })), refetchOnWindowFocus: false });
 
 export const useWaiting = (form?: string) =>
-  useQuery({ queryKey: ["arrivals", "waiting", form], queryFn: () => must(api.GET("/api/arrivals", { params: { query: { state: "waiting", form } } })) });
+  useQuery({ queryKey: keys.waiting(form), queryFn: () => must(api.GET("/api/arrivals", { params: { query: { state: "waiting", form } } })) });
 
 const pause = 400;
 
@@ -35,7 +36,7 @@ export function useDraft(form: Schema["FormView"]) {
         setSent(draft);
         setProblems(kept.problems);
         setState("kept");
-        void client.invalidateQueries({ queryKey: ["form", form.key] });
+        void client.invalidateQueries({ queryKey: keys.form(form.key) });
       } catch (e) {
         tellError(e);
         setState(e instanceof ApiError && e.status === 412 ? "stale" : "kept");
@@ -59,7 +60,7 @@ export function useDraft(form: Schema["FormView"]) {
 /** The page a draft would be, as the server makes it. */
 export const usePreview = (draft: Sheet, language: string) =>
   useQuery({
-    queryKey: ["form-preview", draft, language],
+    queryKey: keys.formPreview(draft, language),
     queryFn: async () => {
       const { data } = await api.POST("/api/forms/preview", { params: { query: { language } }, body: draft, parseAs: "text" });
       return data as unknown as string;

@@ -1,20 +1,9 @@
-import { useState } from "react";
-import styled from "styled-components";
-import { Button } from "../../parts/Button";
+import { useForm } from "../../common/form";
+import { FormBox } from "../../common/FormBox";
 import { ChoiceBox, TextBox } from "../../parts/Field";
-import { useTyped } from "../../parts/useTyped";
-import type { Touch } from "../queries";
-
-const Row = styled.div`
-  display: grid;
-  grid-template-columns: 180px 130px 110px 1fr;
-  gap: 12px;
-  align-items: end;
-  margin-bottom: 10px;
-  @media (max-width: 1100px) {
-    grid-template-columns: 1fr 1fr;
-  }
-`;
+import { Columns } from "../../parts/Layout";
+import { keys } from "../../common/keys";
+import { leadActs, useLeadAct } from "../queries";
 
 const outcomes = [
   { key: "reached", label: "reached" },
@@ -30,25 +19,24 @@ const ways = [
 ];
 
 /** Who called, how it ended, how long, what was said. */
-export function CallForm({ lead, busy, onKeep }: { lead: string; busy: boolean; onKeep: (touch: Touch, done: () => void) => void }) {
-  const [outcome, setOutcome] = useState("reached");
-  const [way, setWay] = useState("out");
-  const [minutes, setMinutes, forgetMinutes] = useTyped(`${lead}:call-minutes`, "");
-  const [text, setText, forget] = useTyped(`${lead}:call`, "");
-  const keep = () => onKeep({ kind: "call", text, outcome, incoming: way === "in", minutes: minutes ? Number(minutes) : null }, () => (forget(), forgetMinutes()));
+export function CallForm({ lead }: { lead: string }) {
+  const { show } = useLeadAct(lead);
+  const form = useForm({ called: "the call", name: `${lead}:call`, initial: { text: "", outcome: "reached", way: "out", minutes: "" } });
+  const send = () =>
+    form.send(({ text, outcome, way, minutes }) => leadActs.touch(lead, { kind: "call", text, outcome, incoming: way === "in", minutes: minutes ? Number(minutes) : null }).then(show), {
+      changes: ["work"],
+      but: keys.lead(lead),
+      words: "The call is recorded; the clock is stopped.",
+    });
+  const minutes = form.bind("minutes");
   return (
-    <form onSubmit={(e) => (e.preventDefault(), keep())}>
-      <Row>
-        <ChoiceBox label="How it ended" value={outcome} options={outcomes} onChange={setOutcome} />
-        <ChoiceBox label="Who called" value={way} options={ways} onChange={setWay} />
-        <TextBox label="Minutes" inputMode="numeric" value={minutes} onChange={(text) => setMinutes(text.replace(/\D/g, "").slice(0, 3))} />
-      </Row>
-      <TextBox label="What was said" lines value={text} onChange={setText} onKeyDown={(e) => e.key === "Enter" && e.ctrlKey && !busy && keep()} />
-      <div className="row">
-        <Button type="submit" isDisabled={busy}>
-          Record the call
-        </Button>
-      </div>
-    </form>
+    <FormBox form={form} look="plain" words="Record the call" onSend={send} atEnd>
+      <Columns $of="minmax(0, 1.4fr) minmax(0, 1fr) minmax(0, 0.7fr)" $align="end">
+        <ChoiceBox label="How it ended" {...form.bind("outcome")} options={outcomes} />
+        <ChoiceBox label="Who called" {...form.bind("way")} options={ways} />
+        <TextBox label="Minutes" inputMode="numeric" {...minutes} onChange={(text) => minutes.onChange(text.replace(/\D/g, "").slice(0, 3))} />
+      </Columns>
+      <TextBox label="What was said" lines={2} {...form.bind("text")} />
+    </FormBox>
   );
 }

@@ -1,10 +1,12 @@
 import { useState } from "react";
 import styled from "styled-components";
-import { useUndoable } from "../../parts/acting";
+import { useAct } from "../../common/acting";
+import { useForm } from "../../common/form";
+import { FormBox } from "../../common/FormBox";
+import { useSession } from "../../common/session";
 import { Button } from "../../parts/Button";
 import { TextBox } from "../../parts/Field";
 import { exact } from "../../parts/format";
-import { useSession } from "../../Setup/session";
 import type { Sheet } from "../queries";
 import { NoteText } from "./NoteText";
 import { acts } from "./queries";
@@ -29,6 +31,9 @@ const Acts = styled.span`
       opacity: 1;
     }
   }
+  @media print {
+    display: none;
+  }
 `;
 
 const isNote = (entry: Line) => entry.kind === "note" || entry.kind.startsWith("call");
@@ -41,29 +46,12 @@ function callWords({ kind, call }: Line) {
 /** One entry of a story; notes and calls can be pinned, corrected and removed. */
 export function Entry({ entry, mayWrite }: { entry: Line; mayWrite?: boolean }) {
   const { timeZone } = useSession();
-  const run = useUndoable();
   const [editing, setEditing] = useState(false);
   const lead = leads[entry.kind] ?? callWords(entry);
-  if (editing) return <Correct entry={entry} onDone={() => setEditing(false)} onKeep={(text) => run(() => acts.note(entry.id, { text }), "Corrected.", () => acts.note(entry.id, { text: entry.text }))} />;
+  if (editing) return <Correct entry={entry} onDone={() => setEditing(false)} />;
   return (
     <div className="entry">
-      {mayWrite && isNote(entry) && (
-        <Acts>
-          <Button look="quiet" onPress={() => void run(() => acts.note(entry.id, { pinned: !entry.pinned }), entry.pinned ? "No longer pinned." : "Pinned on top.", () => acts.note(entry.id, { pinned: entry.pinned }))}>
-            {entry.pinned ? "Unpin" : "Pin"}
-          </Button>
-          {entry.editable && (
-            <>
-              <Button look="quiet" onPress={() => setEditing(true)}>
-                Correct
-              </Button>
-              <Button look="quiet" onPress={() => void run(() => acts.removeNote(entry.id), "Removed.", () => acts.restoreNote(entry.id))}>
-                Remove
-              </Button>
-            </>
-          )}
-        </Acts>
-      )}
+      {mayWrite && isNote(entry) && <EntryActs entry={entry} onCorrect={() => setEditing(true)} />}
       {lead && <b>{lead}</b>}
       {isNote(entry) ? <NoteText text={entry.text} /> : entry.text}
       <small>
@@ -74,25 +62,37 @@ export function Entry({ entry, mayWrite }: { entry: Line; mayWrite?: boolean }) 
   );
 }
 
-function Correct({ entry, onDone, onKeep }: { entry: Line; onDone: () => void; onKeep: (text: string) => Promise<unknown> }) {
-  const [text, setText] = useState(entry.text);
+function EntryActs({ entry, onCorrect }: { entry: Line; onCorrect: () => void }) {
+  const act = useAct();
+  const pin = () => act.run(() => acts.note(entry.id, { pinned: !entry.pinned }), { changes: ["story"], words: entry.pinned ? "No longer pinned." : "Pinned on top.", back: () => acts.note(entry.id, { pinned: entry.pinned }) });
+  const remove = () => act.run(() => acts.removeNote(entry.id), { changes: ["story"], words: "Removed.", back: () => acts.restoreNote(entry.id) });
   return (
-    <form
-      className="entry"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void onKeep(text).then(onDone);
-      }}
-    >
-      <TextBox label="Note" lines value={text} onChange={setText} onKeyDown={(e) => (e.key === "Escape" ? onDone() : e.continuePropagation())} autoFocus />
-      <div style={{ display: "flex", gap: 10, marginTop: 6 }}>
-        <Button type="submit" isDisabled={!text.trim()}>
-          Keep
-        </Button>
-        <Button look="quiet" onPress={onDone}>
-          Leave it
-        </Button>
-      </div>
-    </form>
+    <Acts>
+      <Button look="quiet" onPress={() => void pin()}>
+        {entry.pinned ? "Unpin" : "Pin"}
+      </Button>
+      {entry.editable && (
+        <>
+          <Button look="quiet" onPress={onCorrect}>
+            Correct
+          </Button>
+          <Button look="quiet" onPress={() => void remove()}>
+            Remove
+          </Button>
+        </>
+      )}
+    </Acts>
+  );
+}
+
+function Correct({ entry, onDone }: { entry: Line; onDone: () => void }) {
+  const form = useForm({ called: "the correction", name: `${entry.id}:correction`, initial: { text: entry.text } });
+  const send = () => form.send(({ text }) => acts.note(entry.id, { text }), { changes: ["story"], words: "Corrected.", back: () => acts.note(entry.id, { text: entry.text }), then: onDone });
+  return (
+    <div className="entry">
+      <FormBox form={form} words="Keep" look="plain" onSend={send} onLeave={onDone} isReady={!!form.values.text.trim()}>
+        <TextBox label="Note" lines {...form.bind("text")} autoFocus />
+      </FormBox>
+    </div>
   );
 }

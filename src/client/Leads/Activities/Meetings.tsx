@@ -1,13 +1,15 @@
 import { useState } from "react";
 import styled from "styled-components";
-import { useUndoable } from "../../parts/acting";
+import { useAct } from "../../common/acting";
+import { useForm } from "../../common/form";
+import { FormBox } from "../../common/FormBox";
+import { useSession } from "../../common/session";
 import { Button } from "../../parts/Button";
 import { ChoiceBox, TextBox } from "../../parts/Field";
 import { exact, moment } from "../../parts/format";
+import { Block } from "../../parts/Layout";
 import { useNow } from "../../parts/now";
-import { tell, tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
-import { useRefresh, useSession } from "../../Setup/session";
 import type { Sheet } from "../queries";
 import { MeetingForm } from "./MeetingForm";
 import { acts, useResources, written, type Meeting } from "./queries";
@@ -15,7 +17,7 @@ import { acts, useResources, written, type Meeting } from "./queries";
 const List = styled.ul`
   list-style: none;
   padding: 0;
-  margin: 0 0 14px;
+  margin: 0 0 8px;
   font-size: 14px;
   li {
     border-bottom: 1px solid var(--hair);
@@ -23,8 +25,9 @@ const List = styled.ul`
   }
   .head {
     display: flex;
+    flex-wrap: wrap;
     justify-content: space-between;
-    gap: 12px;
+    gap: 2px 12px;
     align-items: baseline;
   }
   small {
@@ -61,76 +64,69 @@ export function Meetings({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean })
 }
 
 function Line({ meeting, mayWrite }: { meeting: Meeting; mayWrite: boolean }) {
-  const { timeZone } = useSession();
-  const refresh = useRefresh();
-  const run = useUndoable();
   const [doing, setDoing] = useState<"result" | "change" | null>(null);
-  const names = useResources().data ?? [];
-  const over = Date.parse(meeting.endsAt) < useNow();
-  const who = [meeting.peopleNames.join(", "), meeting.guests.join(", ")].filter(Boolean).join(" with ");
-  const along = meeting.resources.map((key) => names.find((r) => r.key === key)?.name ?? key).join(", ");
-  const callOff = () => run(() => acts.callOff(meeting.id), "The meeting is called off.", () => acts.putMeeting(meeting.id, written(meeting)));
+  const done = () => setDoing(null);
   return (
     <li>
       <div className="head">
-        <span>
-          <b>{meeting.subject}</b>
-          <small title={exact(meeting.startsAt, timeZone)}>
-            {moment(meeting.startsAt, timeZone)}
-            {meeting.place && `, ${meeting.place}`}
-            {who && ` · ${who}`}
-            {along && ` · takes ${along} along`}
-          </small>
-          {meeting.goal && <small>For: {meeting.goal}</small>}
-        </span>
-        {mayWrite && !doing && (
-          <span className="acts">
-            <Button look="quiet" onPress={() => setDoing("result")}>
-              {over ? "Say what came of it" : "Result"}
-            </Button>
-            <Button look="quiet" onPress={() => setDoing("change")}>
-              Change
-            </Button>
-            <Button look="quiet" onPress={() => void callOff()}>
-              Call off
-            </Button>
-          </span>
-        )}
+        <About meeting={meeting} />
+        {mayWrite && !doing && <LineActs meeting={meeting} onDo={setDoing} />}
       </div>
-      {doing === "result" && <Result meeting={meeting} onDone={() => setDoing(null)} />}
-      {doing === "change" && <MeetingForm meeting={meeting} onLeave={() => setDoing(null)} onKeep={(body) => acts.putMeeting(meeting.id, body).then(() => (setDoing(null), refresh()))} />}
+      {doing === "result" && <Result meeting={meeting} onDone={done} />}
+      {doing === "change" && <MeetingForm meeting={meeting} onLeave={done} onDone={done} onKeep={(body) => acts.putMeeting(meeting.id, body)} />}
     </li>
   );
 }
 
-function Result({ meeting, onDone }: { meeting: Meeting; onDone: () => void }) {
-  const refresh = useRefresh();
-  const [result, setResult] = useState("");
-  const [satisfied, setSatisfied] = useState("");
-  const keep = async () => {
-    try {
-      await acts.conclude(meeting.id, { result, satisfaction: satisfied ? Number(satisfied) : null });
-      onDone();
-      await refresh();
-      tell("Kept in the story.");
-    } catch (e) {
-      tellError(e);
-    }
-  };
+function About({ meeting }: { meeting: Meeting }) {
+  const { timeZone } = useSession();
+  const names = useResources().data ?? [];
+  const both = [meeting.peopleNames.join(", "), meeting.guests.join(", ")].filter(Boolean).join(" with ");
+  const along = meeting.resources.map((key) => names.find((r) => r.key === key)?.name ?? key).join(", ");
   return (
-    <form style={{ display: "grid", gap: 8, margin: "8px 0" }} onSubmit={(e) => (e.preventDefault(), void keep())}>
-      <TextBox label="What came of it" lines value={result} onChange={setResult} autoFocus />
-      <div style={{ display: "flex", gap: 12, alignItems: "end" }}>
-        <div style={{ width: 180 }}>
-          <ChoiceBox label="How satisfied they were" value={satisfied} options={satisfactions} onChange={setSatisfied} />
-        </div>
-        <Button type="submit" isDisabled={!result.trim()}>
-          Keep
-        </Button>
-        <Button look="quiet" onPress={onDone}>
-          Leave it
-        </Button>
-      </div>
-    </form>
+    <span>
+      <b>{meeting.subject}</b>
+      <small title={exact(meeting.startsAt, timeZone)}>
+        {moment(meeting.startsAt, timeZone)}
+        {meeting.place && `, ${meeting.place}`}
+        {both && ` · ${both}`}
+        {along && ` · takes ${along} along`}
+      </small>
+      {meeting.goal && <small>For: {meeting.goal}</small>}
+    </span>
+  );
+}
+
+function LineActs({ meeting, onDo }: { meeting: Meeting; onDo: (doing: "result" | "change") => void }) {
+  const act = useAct();
+  const over = Date.parse(meeting.endsAt) < useNow();
+  const callOff = () => act.run(() => acts.callOff(meeting.id), { changes: ["work"], words: "The meeting is called off.", back: () => acts.putMeeting(meeting.id, written(meeting)) });
+  return (
+    <span className="acts">
+      <Button look="quiet" onPress={() => onDo("result")}>
+        {over ? "Say what came of it" : "Result"}
+      </Button>
+      <Button look="quiet" onPress={() => onDo("change")}>
+        Change
+      </Button>
+      <Button look="quiet" onPress={() => void callOff()}>
+        Call off
+      </Button>
+    </span>
+  );
+}
+
+function Result({ meeting, onDone }: { meeting: Meeting; onDone: () => void }) {
+  const form = useForm({ called: "what came of the meeting", name: `${meeting.id}:result`, initial: { result: "", satisfied: "" } });
+  const send = () => form.send(({ result, satisfied }) => acts.conclude(meeting.id, { result, satisfaction: satisfied ? Number(satisfied) : null }), { changes: ["work"], words: "Kept in the story.", then: onDone });
+  return (
+    <Block $above={2} $below={2}>
+      <FormBox form={form} words="Keep" look="plain" onSend={send} onLeave={onDone} isReady={!!form.values.result.trim()}>
+        <TextBox label="What came of it" lines={2} {...form.bind("result")} autoFocus />
+        <Block $width={180}>
+          <ChoiceBox label="How satisfied they were" {...form.bind("satisfied")} options={satisfactions} />
+        </Block>
+      </FormBox>
+    </Block>
   );
 }

@@ -1,62 +1,60 @@
 import { useState } from "react";
-import { useSending } from "../../parts/acting";
-import { Button } from "../../parts/Button";
+import styled from "styled-components";
+import { useAct } from "../../common/acting";
+import { useForm } from "../../common/form";
+import { FormBox } from "../../common/FormBox";
+import { keys } from "../../common/keys";
 import { ChoiceBox, TextBox } from "../../parts/Field";
-import { useTyped } from "../../parts/useTyped";
-import type { Sheet } from "../queries";
+import { Columns } from "../../parts/Layout";
+import { useLeadAct, type Sheet } from "../queries";
 import { acts, useTemplates, type Draft } from "./queries";
-import { Grid } from "./TaskForm";
 
-/** A message, from a template or of one's own: looked over before it goes, and only to whom we may write. */
-export function MessageForm({ lead, onSent }: { lead: Sheet; onSent: (sheet: Sheet) => void }) {
+const Tall = styled.div`
+  textarea {
+    min-height: 150px;
+  }
+`;
+
+/** A message, from a template or of one's own: looked over before it goes, and only to those we may write to. */
+export function MessageForm({ lead }: { lead: Sheet }) {
   const templates = useTemplates().data ?? [];
-  const [template, setTemplate] = useState<string | null>(null);
-  const [draft, setDraft] = useState<Draft>();
-  const [subject, setSubject, forgetSubject] = useTyped(`${lead.id}:message-subject`, "");
-  const [text, setText, forgetText] = useTyped(`${lead.id}:message`, "");
-  const { busy, send: run, said, whole } = useSending();
-  // The same press twice is the same message.
+  const { show } = useLeadAct(lead.id);
+  const filling = useAct();
+  const [filled, setFilled] = useState<Draft>();
+  const form = useForm({ called: "the message", name: `${lead.id}:message`, initial: { template: "", subject: "", text: "" } });
+  // The same message sent twice is one message.
   const [id, setId] = useState(() => crypto.randomUUID());
   const email = lead.facts.find((f) => f.key === "email")?.value;
-  const choose = (key: string) =>
-    void run(async () => {
-      const filled = await acts.draft(lead.id, key);
-      setTemplate(key);
-      setDraft(filled);
-      setSubject(filled.subject);
-      setText(filled.text);
+  const choose = (template: string) =>
+    void filling.run(() => acts.draft(lead.id, template), {
+      changes: [],
+      then: (draft) => {
+        setFilled(draft);
+        form.set({ template, subject: draft.subject, text: draft.text });
+      },
     });
   const send = () =>
-    void run(async () => {
-      const sheet = await acts.send(lead.id, { id, subject, text, template });
-      forgetSubject();
-      forgetText();
-      setTemplate(null);
-      setDraft(undefined);
-      setId(crypto.randomUUID());
-      onSent(sheet);
+    form.send(({ subject, text, template }) => acts.send(lead.id, { id, subject, text, template: template || null }).then(show), {
+      changes: ["work"],
+      but: keys.lead(lead.id),
+      words: "It is on its way; the clock is stopped.",
+      then: () => {
+        setFilled(undefined);
+        setId(crypto.randomUUID());
+      },
     });
-  const why = !email ? "No email address is known." : draft?.mayNot;
+  const why = !email ? "No email address is known." : (filled?.mayNot ?? undefined);
+  const missing = filled?.missing.length ? `Not known, so left out: ${filled.missing.join(", ").toLowerCase()}.` : undefined;
   return (
-    <Grid as="form" onSubmit={(e: React.FormEvent) => (e.preventDefault(), send())}>
-      <ChoiceBox label="From a template" value={template} options={templates} onChange={choose} placeholder="of your own" />
-      <TextBox label="To" value={email ?? "nobody"} isReadOnly />
-      <div className="wide">
-        <TextBox label="Subject" value={subject} onChange={setSubject} error={said("subject")} />
-      </div>
-      <div className="wide tall">
-        <TextBox label="Message" lines={7} value={text} onChange={setText} error={said("text")} hint={draft && draft.missing.length > 0 ? `Not known, so left out: ${draft.missing.join(", ").toLowerCase()}.` : undefined} />
-      </div>
-      <div className="row">
-        {(why || whole) && (
-          <span role="alert" style={{ color: "var(--bad)", fontSize: 13, marginRight: "auto" }}>
-            {why ?? whole}
-          </span>
-        )}
-        <Button type="submit" isDisabled={busy || !!why || !text.trim()}>
-          Send
-        </Button>
-      </div>
-    </Grid>
+    <FormBox form={form} look="plain" words="Send" onSend={send} why={why} isReady={!!form.values.text.trim()} atEnd>
+      <Columns $of="repeat(2, minmax(0, 1fr))">
+        <ChoiceBox label="From a template" value={form.values.template || null} options={templates} onChange={choose} placeholder="of your own" isDisabled={filling.busy} />
+        <TextBox label="To" value={email ?? "nobody"} isReadOnly />
+      </Columns>
+      <TextBox label="Subject" {...form.bind("subject")} />
+      <Tall>
+        <TextBox label="Message" lines={6} {...form.bind("text")} hint={missing} />
+      </Tall>
+    </FormBox>
   );
 }

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { inDays } from "../../parts/days";
 import { api, must, type Schema } from "../../api/client";
+import { keys } from "../../common/keys";
 
 export type Meeting = Schema["MeetingView"];
 export type Task = Schema["TaskView"];
@@ -28,9 +28,9 @@ export const acts = {
   restoreNote: (entry: string) => must(api.POST("/api/story/{id}/restore", at(entry))),
 };
 
-export const useTemplates = () => useQuery({ queryKey: ["message-templates"], staleTime: 300_000, queryFn: () => must(api.GET("/api/message-templates")) });
-export const useStepPlans = () => useQuery({ queryKey: ["step-plans"], staleTime: 300_000, queryFn: () => must(api.GET("/api/step-plans")) });
-export const useResources = () => useQuery({ queryKey: ["resources"], staleTime: 300_000, queryFn: () => must(api.GET("/api/resources")) });
+export const useTemplates = () => useQuery({ queryKey: keys.templates, staleTime: 300_000, queryFn: () => must(api.GET("/api/message-templates")) });
+export const useStepPlans = () => useQuery({ queryKey: keys.stepPlans, staleTime: 300_000, queryFn: () => must(api.GET("/api/step-plans")) });
+export const useResources = () => useQuery({ queryKey: keys.resources, staleTime: 300_000, queryFn: () => must(api.GET("/api/resources")) });
 
 /** A meeting as it is written again. */
 export const written = (m: Meeting): MeetingWrite => ({ subject: m.subject, startsAt: m.startsAt, endsAt: m.endsAt, place: m.place, goal: m.goal, people: m.people, guests: m.guests, resources: m.resources });
@@ -46,29 +46,3 @@ export const repeats = [
 
 /** A repeat as words. */
 export const repeatWords = (repeat: string) => repeats.find((r) => r.key === repeat)?.label ?? `every ${repeat.slice(0, -1)} ${{ d: "days", w: "weeks", m: "months" }[repeat.slice(-1)]}`;
-
-const two = (n: number) => String(n).padStart(2, "0");
-
-/** A moment as a field for date and time has it, in the person's zone. */
-export function toLocal(moment: Date, zone: string) {
-  const parts = Object.fromEntries(new Intl.DateTimeFormat("en-CA", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit" }).formatToParts(moment).map((p) => [p.type, p.value]));
-  return `${parts.year}-${parts.month}-${parts.day}T${parts.hour}:${parts.minute}`;
-}
-
-/** The moment that a field for date and time says in the person's zone. */
-export function fromLocal(text: string, zone: string): Date {
-  const said = Date.parse(`${text}Z`);
-  // The zone's distance from UTC at about that time; looked at twice, since it may change between.
-  let at = said;
-  for (let i = 0; i < 2; i++) at += said - Date.parse(`${toLocal(new Date(at), zone)}Z`);
-  return new Date(at);
-}
-
-/** The moment at nine of a day of the person's. */
-export const morningOf = (day: string, zone: string) => fromLocal(`${day}T09:00`, zone).toISOString();
-
-/** So many days from now, at a full hour of the person's day. */
-export const inWorkingDays = (days: number, zone: string, hour = 9) => `${inDays(days, zone)}T${two(hour)}:00`;
-
-/** Named beside a time where the person's zone is not the one of the machine they sit at; else nothing. */
-export const zoneHint = (zone: string) => (new Intl.DateTimeFormat().resolvedOptions().timeZone === zone ? undefined : `your zone, ${zone.replaceAll("_", " ")}`);

@@ -3,10 +3,11 @@ import styled from "styled-components";
 import { Button } from "../../parts/Button";
 import { count, whole } from "../../parts/format";
 import { small } from "../../parts/theme";
-import { useMay } from "../../Setup/session";
-import { BulkForm, type Kind } from "./BulkForm";
+import { useMay } from "../../common/session";
+import { BulkForm } from "./BulkForm";
 import { BulkLately } from "./BulkLately";
-import { isAtWork, useFollow, type Order } from "./queries";
+import { isAtWork, useFollow, type Order, type Ticked } from "./queries";
+import { titles, type Kind } from "./titles";
 
 const Bar = styled.div`
   display: flex;
@@ -30,9 +31,6 @@ const Working = styled.span`
   ${small}
 `;
 
-/** Which leads are meant: some, or all of the sentence. */
-export type Ticked = Set<string> | "all";
-
 type Props = { ticked: Ticked; all: number; about: boolean; where: string; view?: { id: string; mayDo: string[] }; onTick: (ticked: Ticked) => void; onLeave: () => void };
 
 /** What can be done with the leads that are ticked. */
@@ -41,22 +39,7 @@ export function BulkBar({ ticked, all, about, where, view, onTick, onLeave }: Pr
   const [lately, setLately] = useState(false);
   const [followed, setFollowed] = useState<string | null>(null);
   const edit = useFollow(followed, setFollowed);
-  const works = useMay("workLeads");
-  const gives = useMay("giveLeads") || !!view?.mayDo.includes("give");
-  const removes = useMay("giveLeads") || !!view?.mayDo.includes("delete");
-  const handsOver = useMay("handOver") || !!view?.mayDo.includes("hand_over");
-  const addresses = useMay("runIntake") || works;
-  const acts: [Kind, string, boolean][] = [
-    ["fact", "Change a fact", works],
-    ["tag", "Put a tag on", works],
-    ["untag", "Take a tag off", works],
-    ["give", "Give", gives],
-    ["swap", "Exchange owners", gives && ticked !== "all" && ticked.size === 2],
-    ["state", "Change the state", works],
-    ["campaign", "Add to a campaign", addresses],
-    ["hand_over", "Hand over", handsOver],
-    ["remove", "Remove", removes],
-  ];
+  const kinds = useKinds(view, ticked);
   const some = ticked === "all" ? all : ticked.size;
   const order: Omit<Order, "act"> = ticked === "all" ? { where, view: view?.id } : { leads: [...ticked], view: view?.id };
   return (
@@ -77,13 +60,11 @@ export function BulkBar({ ticked, all, about, where, view, onTick, onLeave }: Pr
           {edit!.state === "doing" ? "Changing" : "Taking back"}: {whole(edit!.looked)} of {whole(edit!.state === "doing" ? edit!.leads : edit!.changed)}. It goes on if you leave.
         </Working>
       ) : (
-        acts
-          .filter(([, , may]) => may)
-          .map(([key, label]) => (
-            <Button key={key} look="quiet" isDisabled={some === 0} onPress={() => setKind(key)}>
-              {label}
-            </Button>
-          ))
+        kinds.map((key) => (
+          <Button key={key} look="quiet" isDisabled={some === 0} onPress={() => setKind(key)}>
+            {titles[key]}
+          </Button>
+        ))
       )}
       <Button look="quiet" className="apart" onPress={() => setLately(true)}>
         Done lately
@@ -95,4 +76,23 @@ export function BulkBar({ ticked, all, about, where, view, onTick, onLeave }: Pr
       {lately && <BulkLately onClose={() => setLately(false)} onFollow={setFollowed} />}
     </Bar>
   );
+}
+
+/** What the person may do with them, by role or by what the view permits. */
+function useKinds(view: Props["view"], ticked: Ticked): Kind[] {
+  const [works, gives, handsOver, runs] = [useMay("workLeads"), useMay("giveLeads"), useMay("handOver"), useMay("runIntake")];
+  const permits = (act: string) => !!view?.mayDo.includes(act);
+  const mayGive = gives || permits("give");
+  const may: Partial<Record<Kind, boolean>> = {
+    fact: works,
+    tag: works,
+    untag: works,
+    give: mayGive,
+    swap: mayGive && ticked !== "all" && ticked.size === 2,
+    state: works,
+    campaign: runs || works,
+    hand_over: handsOver || permits("hand_over"),
+    remove: gives || permits("delete"),
+  };
+  return (Object.keys(may) as Kind[]).filter((kind) => may[kind]);
 }

@@ -3,9 +3,10 @@ import { Button } from "../../parts/Button";
 import { Overlay } from "../../parts/Dialog";
 import { count, exact, moment, whole } from "../../parts/format";
 import { Skeleton, ErrorNote } from "../../parts/States";
-import { tellError } from "../../parts/Toast";
+import { useAct } from "../../common/acting";
+import { Wrong } from "../../parts/Words";
 import { small } from "../../parts/theme";
-import { useMay, useSession } from "../../Setup/session";
+import { useMay, useSession } from "../../common/session";
 import { isAtWork, takeBack, useEdits, type Edit } from "./queries";
 
 const List = styled.ol`
@@ -30,6 +31,8 @@ const List = styled.ol`
 /** What was done to many leads lately, with what was left and the way back. */
 export function BulkLately({ onClose, onFollow }: { onClose: () => void; onFollow: (id: string) => void }) {
   const edits = useEdits();
+  const act = useAct();
+  const back = (id: string) => void act.run(() => takeBack(id), { changes: [], then: () => (onFollow(id), onClose()) });
   return (
     <Overlay title="Done to several at once" isOpen onClose={onClose} width={640}>
       {edits.isPending && <Skeleton rows={4} />}
@@ -37,7 +40,7 @@ export function BulkLately({ onClose, onFollow }: { onClose: () => void; onFollo
       {edits.data?.length === 0 && <p>Nothing yet. Tick some leads and change them; what you did stands here, with the way back.</p>}
       <List>
         {edits.data?.map((edit) => (
-          <Line key={edit.id} edit={edit} onBack={() => void takeBack(edit.id).then(() => (onFollow(edit.id), onClose()), tellError)} />
+          <Line key={edit.id} edit={edit} onBack={() => back(edit.id)} />
         ))}
       </List>
     </Overlay>
@@ -64,7 +67,7 @@ function Line({ edit, onBack }: { edit: Edit; onBack: () => void }) {
             {whole(l.leads)} left: {l.why}
           </small>
         ))}
-        {edit.trouble && <small style={{ color: "var(--bad)" }}>{edit.trouble}</small>}
+        {edit.trouble && <Wrong>{edit.trouble}</Wrong>}
       </div>
       {may && edit.state === "done" && edit.changed > 0 && (
         <Button look="quiet" onPress={onBack}>

@@ -3,9 +3,13 @@ import { useEffect } from "react";
 import { api, must, type Schema } from "../../api/client";
 import { count } from "../../parts/format";
 import { tell } from "../../parts/Toast";
-import { useRefresh } from "../../Setup/session";
+import { useRefresh } from "../../common/refresh";
+import { keys } from "../../common/keys";
 
 export type Order = Schema["BulkOrder"];
+/** The leads that are meant: some by their ids, or all of the sentence. */
+export type Ticked = Set<string> | "all";
+
 export type Edit = Schema["BulkEditView"];
 
 /** Still worked on. */
@@ -14,18 +18,15 @@ export const isAtWork = (edit?: Edit) => edit?.state === "doing" || edit?.state 
 /** What an order would do; null while it is not said what. */
 export const usePreview = (order: Order | null) =>
   useQuery({
-    queryKey: ["bulk", "preview", order],
+    queryKey: keys.bulkPreview(order),
     enabled: !!order,
     queryFn: () => must(api.POST("/api/bulk-edits/preview", { body: order! })),
   });
 
-/** What a handover can go into. */
-export const usePipelines = () => useQuery({ queryKey: ["pipelines"], staleTime: 300_000, queryFn: () => must(api.GET("/api/pipelines")) });
-
 /** The latest orders; looked at again while one is worked on. */
 export const useEdits = () =>
   useQuery({
-    queryKey: ["bulk", "list"],
+    queryKey: keys.bulkEdits,
     queryFn: () => must(api.GET("/api/bulk-edits")),
     refetchInterval: (q) => (q.state.data?.some((e) => isAtWork(e)) ? 1000 : false),
   });
@@ -39,7 +40,7 @@ export function useFollow(id: string | null, onFollow: (id: string | null) => vo
   const refresh = useRefresh();
   const queries = useQueryClient();
   const edit = useQuery({
-    queryKey: ["bulk", "one", id],
+    queryKey: keys.bulkEdit(id),
     enabled: !!id,
     queryFn: () => must(api.GET("/api/bulk-edits/{id}", { params: { path: { id: id! } } })),
     refetchInterval: (q) => (isAtWork(q.state.data) ? 400 : false),
@@ -48,8 +49,8 @@ export function useFollow(id: string | null, onFollow: (id: string | null) => vo
   useEffect(() => {
     if (!id || now?.id !== id || isAtWork(now)) return;
     onFollow(null);
-    queries.removeQueries({ queryKey: ["bulk", "one", id] });
-    void refresh();
+    queries.removeQueries({ queryKey: keys.bulkEdit(id) });
+    void refresh(["everything"]);
     const back = () => takeBack(id).then(() => onFollow(id));
     tell(ended(now), now.state === "done" && now.changed > 0 ? back : undefined, true);
   }, [id, now, onFollow, queries, refresh]);

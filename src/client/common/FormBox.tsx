@@ -1,0 +1,129 @@
+import { useState, type FormEvent, type KeyboardEvent, type ReactNode } from "react";
+import styled from "styled-components";
+import { Button } from "../parts/Button";
+import { moment } from "../parts/format";
+import { Row } from "../parts/Layout";
+import { useAnyUnread } from "../parts/unread";
+import { Hint, Wrong } from "../parts/Words";
+import type { FormState } from "./form";
+import { useSession } from "./session";
+
+const Box = styled.form`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 12px;
+`;
+
+const Ask = styled(Row)`
+  padding: 10px 12px;
+  background: var(--lamp-wash);
+  border-left: 3px solid var(--lamp);
+  font-size: 14px;
+  span {
+    margin-right: auto;
+  }
+`;
+
+type Props = {
+  form: FormState;
+  /** What the button that sends it says. */
+  words: string;
+  /** Sends it; see `send` of the form. */
+  onSend: () => unknown;
+  /** Closes it; without this it stays open, and Esc does nothing. */
+  onLeave?: () => void;
+  /** False while something needed is missing. */
+  isReady?: boolean;
+  /** Why it cannot be sent at all. */
+  why?: string;
+  leaveWords?: string;
+  look?: "main" | "plain" | "bad";
+  label?: string;
+  /** Buttons beside the one that sends it. */
+  beside?: ReactNode;
+  children: ReactNode;
+  /** The button to the right, as where lines of a story are written. */
+  atEnd?: boolean;
+  /** Ctrl+Enter sends it from a box of several lines too. */
+  className?: string;
+};
+
+/** A form as every form is: Enter sends, Ctrl+Enter from anywhere in it, Esc leaves, and asks first where something would be left behind. */
+export function FormBox({ form, words, onSend, onLeave, isReady = true, why, leaveWords = "Leave it", look = "main", label, beside, children, atEnd, className }: Props) {
+  const [asking, setAsking] = useState(false);
+  const isUnread = useAnyUnread();
+  const may = isReady && !why && !isUnread && !form.busy;
+  const leave = () => (form.isChanged ? setAsking(true) : onLeave?.());
+  const send = (e: FormEvent | KeyboardEvent) => {
+    e.preventDefault();
+    // A form may stand in a list or dialog that would take the key.
+    e.stopPropagation();
+    if (may) onSend();
+  };
+  const key = (e: KeyboardEvent) => {
+    if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) send(e);
+    else if (e.key === "Escape" && onLeave && !e.defaultPrevented) {
+      e.preventDefault();
+      e.stopPropagation();
+      leave();
+    }
+  };
+  return (
+    <Box noValidate aria-label={label} onSubmit={send} onKeyDown={key} className={className}>
+      {form.since && form.isChanged && <Restored form={form} since={form.since} />}
+      {children}
+      {asking ? (
+        <Leaving form={form} onStay={() => setAsking(false)} onLeave={() => (setAsking(false), onLeave?.())} />
+      ) : (
+        <Row $end={atEnd} $gap={3}>
+          {(why ?? form.whole) && <Wrong>{why ?? form.whole}</Wrong>}
+          {atEnd && beside}
+          {atEnd && onLeave && <LeaveButton words={leaveWords} onPress={leave} />}
+          <Button look={look} type="submit" isPending={form.busy} isDisabled={!may && !form.busy}>
+            {words}
+          </Button>
+          {!atEnd && beside}
+          {!atEnd && onLeave && <LeaveButton words={leaveWords} onPress={leave} />}
+        </Row>
+      )}
+    </Box>
+  );
+}
+
+const LeaveButton = ({ words, onPress }: { words: string; onPress: () => void }) => (
+  <Button look="quiet" onPress={onPress}>
+    {words}
+  </Button>
+);
+
+function Leaving({ form, onStay, onLeave }: { form: FormState; onStay: () => void; onLeave: () => void }) {
+  const away = () => {
+    form.forget();
+    onLeave();
+  };
+  return (
+    <Ask role="alertdialog" aria-label="Leave this?" onKeyDown={(e) => e.key === "Escape" && (e.stopPropagation(), onStay())}>
+      <span>{form.isKept ? "What you wrote is not saved. It can wait here for you." : "What you wrote is not saved."}</span>
+      <Button look="main" autoFocus onPress={onStay}>
+        Go on writing
+      </Button>
+      {form.isKept && <Button onPress={onLeave}>Leave it for later</Button>}
+      <Button look="bad" onPress={away}>
+        Throw it away
+      </Button>
+    </Ask>
+  );
+}
+
+/** Says that what stands in the form was typed before. */
+function Restored({ form, since }: { form: FormState; since: number }) {
+  const { timeZone } = useSession();
+  return (
+    <Hint role="status">
+      From {moment(new Date(since).toISOString(), timeZone)}, not saved then.{" "}
+      <Button look="inline" onPress={form.forget}>
+        Throw it away
+      </Button>
+    </Hint>
+  );
+}

@@ -1,0 +1,69 @@
+import { useCallback, useRef, useState } from "react";
+import { ApiError } from "../api/client";
+import { tell, tellError } from "../parts/Toast";
+import type { Change } from "./keys";
+import { useRefresh } from "./refresh";
+
+type Way<T> = {
+  /** What the act changes: asked again after it, and after its undo. */
+  changes: readonly Change[];
+  /** A question whose answer the act has put in place itself. */
+  but?: readonly unknown[];
+  /** Said once it is done. */
+  words?: string | ((answer: T) => string | undefined);
+  /** The way back, offered beside the words and by Ctrl+Z. */
+  back?: (answer: T) => Promise<unknown>;
+  /** Goes on where the act is done, before anything is asked again. */
+  then?: (answer: T) => void;
+  /** Settles a refusal by itself; gives true when nothing more is to be said of it. */
+  refused?: (error: unknown) => boolean;
+};
+
+/**
+ * Does acts, one at a time: busy meanwhile, said when done, with the way back, and what it changed is asked again. What goes wrong is told in a toast, or, with `here`, stands next to
+ * its field (`said`) or under the form (`whole`). Gives whether it was done. A second press while one is busy does nothing.
+ */
+export function useAct(place: "toast" | "here" = "toast") {
+  const refresh = useRefresh();
+  const [busy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState<Error>();
+  const running = useRef(false);
+  const run = useCallback(
+    async <T>(work: () => Promise<T>, { changes, but, words, back, then, refused }: Way<T>): Promise<boolean> => {
+      if (running.current) return false;
+      running.current = true;
+      setBusy(true);
+      setTrouble(undefined);
+      try {
+        const answer = await work();
+        then?.(answer);
+        const said = typeof words === "function" ? words(answer) : words;
+        if (said) tell(said, back && (() => back(answer).finally(() => refresh(changes))));
+        await refresh(changes, but);
+        return true;
+      } catch (e) {
+        if (!refused?.(e)) {
+          if (place === "here" && !(e instanceof ApiError && e.status === 412)) setTrouble(e as Error);
+          else tellError(e);
+        }
+        // Somebody else may have changed it: that is why it was refused, and what is shown must say so.
+        if (e instanceof ApiError && !e.away) void refresh(changes);
+        return false;
+      } finally {
+        running.current = false;
+        setBusy(false);
+      }
+    },
+    [refresh, place],
+  );
+  const field = trouble instanceof ApiError ? trouble.field : undefined;
+  return {
+    run,
+    busy,
+    /** What was wrong with a field. */
+    said: (name: string) => (field === name ? trouble!.message : undefined),
+    /** What was wrong with the whole, or with a field that none of these names is. */
+    whole: (...fields: string[]) => (trouble && (!field || (fields.length > 0 && !fields.includes(field))) ? trouble.message : undefined),
+    forget: () => setTrouble(undefined),
+  };
+}

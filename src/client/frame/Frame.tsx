@@ -1,0 +1,69 @@
+import { useCallback, useEffect, useState } from "react";
+import { Outlet, useLocation } from "react-router";
+import styled from "styled-components";
+import { onSignedOut } from "../api/client";
+import { Leaving } from "../common/Leaving";
+import { useNotices } from "../common/notices";
+import { stops } from "../common/places";
+import { SessionContext, useSessionQuery, type Session } from "../common/session";
+import { NewLead } from "../Leads/NewLead";
+import { keepFocus } from "../parts/focus";
+import { setForm } from "../parts/form";
+import { ErrorNote, Skeleton } from "../parts/States";
+import { forgetErrors } from "../parts/Toast";
+import { SignIn } from "../Setup/SignIn";
+import { SignInAgain } from "../Setup/SignInAgain";
+import { Keys } from "./Keys";
+import { Line } from "./Line";
+import { SkipLinks } from "./SkipLinks";
+import { useKeys } from "./useKeys";
+
+const Page = styled.div`
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+  @media print {
+    height: auto;
+    display: block;
+  }
+`;
+
+/** The line on top, the bench below; asks first for the signed-in person. */
+export function Frame() {
+  const session = useSessionQuery();
+  if (session.isPending) return <Skeleton rows={3} />;
+  if (session.isError) return <ErrorNote error={session.error} />;
+  if (!session.data) return <SignIn />;
+  return <Signed session={session.data} />;
+}
+
+function Signed({ session }: { session: Session }) {
+  const { pathname } = useLocation();
+  const [open, setOpen] = useState<"lead" | "keys" | null>(null);
+  const [lost, setLost] = useState(false);
+  const openNew = useCallback(() => setOpen("lead"), []);
+  const openKeys = useCallback(() => setOpen("keys"), []);
+  useEffect(() => onSignedOut(() => setLost(true)), []);
+  useEffect(keepFocus, []);
+  useEffect(forgetErrors, [pathname]);
+  useNotices(!lost);
+  useKeys({ onNew: session.may.includes("workLeads") ? openNew : undefined, onKeys: openKeys });
+  useEffect(() => {
+    const here = stops.find((s) => pathname.startsWith(s.path));
+    document.title = here ? `${here.name} · Dapper Lantern` : "Dapper Lantern";
+  }, [pathname]);
+  setForm({ zone: session.timeZone, dates: session.dates });
+  return (
+    <SessionContext value={session}>
+      <SkipLinks />
+      <Page>
+        <Line onNew={openNew} onKeys={openKeys} />
+        <Outlet />
+      </Page>
+      <NewLead isOpen={open === "lead"} onClose={() => setOpen(null)} />
+      <Keys isOpen={open === "keys"} onClose={() => setOpen(null)} />
+      <Leaving />
+      {lost && <SignInAgain person={session} onDone={() => setLost(false)} />}
+    </SessionContext>
+  );
+}

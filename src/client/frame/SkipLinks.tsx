@@ -1,0 +1,60 @@
+import { useEffect, useState } from "react";
+import { useLocation } from "react-router";
+import styled from "styled-components";
+import { land } from "../parts/focus";
+
+const Links = styled.div`
+  position: absolute;
+  z-index: 70;
+  top: 0;
+  left: 0;
+  button {
+    position: absolute;
+    clip-path: inset(50%);
+    white-space: nowrap;
+    padding: 10px 16px;
+    border: 2px solid var(--slate);
+    border-radius: 3px;
+    background: var(--sheet);
+    font-weight: 600;
+  }
+  button:focus {
+    clip-path: none;
+    top: 6px;
+    left: 6px;
+  }
+`;
+
+const places = [
+  ["list", "To the list"],
+  ["composer", "To writing a note"],
+  ["page", "To the page"],
+] as const;
+
+/** The first stops of the Tab key: past the line, to the list, to where one writes, or to the page. */
+export function SkipLinks() {
+  const { pathname } = useLocation();
+  const [there, setThere] = useState<string[]>([]);
+  // What the page has is known when it is drawn; looked at as the links are come to.
+  useEffect(() => setThere([]), [pathname]);
+  const look = () => setThere(places.map(([key]) => key).filter((key) => key === "page" || document.querySelector(`[data-landing~="${key}"]`)));
+  const shown = there.length ? there : ["page"];
+  return (
+    <Links onFocus={look}>
+      {places
+        .filter(([key]) => shown.includes(key) || key === "page")
+        .map(([key, label]) => (
+          <button key={key} type="button" onClick={() => land(key) || toMain()}>
+            {label}
+          </button>
+        ))}
+    </Links>
+  );
+}
+
+function toMain() {
+  const main = document.querySelector<HTMLElement>("main");
+  if (!main) return;
+  main.tabIndex = -1;
+  main.focus();
+}

@@ -1,0 +1,53 @@
+import { createBrowserRouter, Navigate, useParams } from "react-router";
+import { Frame } from "./Frame";
+import { ErrorNote } from "../parts/States";
+
+/** An address that was renamed leads on to the new one, so that kept links work. */
+function Moved({ to }: { to: string }) {
+  const { id } = useParams();
+  return <Navigate to={id ? `${to}/${id}` : to} replace />;
+}
+
+/** Each screen is a chunk of its own; the first load is the frame. */
+export const router = createBrowserRouter([
+  {
+    path: "/",
+    element: <Frame />,
+    HydrateFallback: () => null,
+    errorElement: <ErrorNote error={new Error("This page could not be shown. Reload it; nothing you saved is lost.")} />,
+    children: [
+      { index: true, element: <Navigate to="/desk" replace /> },
+      { path: "desk", lazy: async () => ({ Component: (await import("../Desk/DeskPage")).DeskPage }) },
+      { path: "desk/follow-ups", lazy: async () => ({ Component: (await import("../FollowUps/FollowUpsPage")).FollowUpsPage }) },
+      { path: "intake", lazy: async () => ({ Component: (await import("../Intake/IntakePage")).IntakePage }) },
+      { path: "intake/waiting", lazy: async () => ({ Component: (await import("../Intake/Forms/WaitingPage")).WaitingPage }) },
+      { path: "intake/forms/:form", lazy: async () => ({ Component: (await import("../Intake/Forms/FormPage")).FormPage }) },
+      { path: "intake/campaigns/:campaign", lazy: async () => ({ Component: (await import("../Campaigns/CampaignPage")).CampaignPage }) },
+      { path: "intake/:id", lazy: async () => ({ Component: (await import("../Intake/SievePage")).SievePage }) },
+      { path: "leads/duplicates/:id?", lazy: async () => ({ Component: (await import("../Matching/DuplicatesPage")).DuplicatesPage }) },
+      { path: "leads/twins/:id?", element: <Moved to="/leads/duplicates" /> },
+      { path: "leads/:id?", lazy: async () => ({ Component: (await import("../Leads/LeadsPage")).LeadsPage }) },
+      { path: "scoring", lazy: async () => ({ Component: (await import("../Scoring/ScoringPage")).ScoringPage }) },
+      { path: "routing", lazy: async () => ({ Component: (await import("../Routing/RoutingPage")).RoutingPage }) },
+      { path: "handover/:id?", lazy: async () => ({ Component: (await import("../Handover/HandoverPage")).HandoverPage }) },
+      { path: "deals/accounts/:id?", lazy: async () => ({ Component: (await import("../Deals/AccountsPage")).AccountsPage }) },
+      { path: "deals/contacts/:id?", lazy: async () => ({ Component: (await import("../Deals/ContactsPage")).ContactsPage }) },
+      { path: "deals/:id?", lazy: async () => ({ Component: (await import("../Deals/DealsPage")).DealsPage }) },
+      { path: "reports", lazy: async () => ({ Component: (await import("../Reports/ReportsPage")).ReportsPage }) },
+      { path: "setup/pipelines", lazy: async () => ({ Component: (await import("../Setup/PipelinesPage")).PipelinesPage }) },
+      { path: "setup/sources", lazy: async () => ({ Component: (await import("../Setup/SourcesPage")).SourcesPage }) },
+      { path: "setup/tags", lazy: async () => ({ Component: (await import("../Setup/TagsPage")).TagsPage }) },
+      { path: "setup/barred", lazy: async () => ({ Component: (await import("../Setup/BarredPage")).BarredPage }) },
+      { path: "setup/persons", lazy: async () => ({ Component: (await import("../Setup/PersonsPage")).PersonsPage }) },
+      { path: "setup/fields", lazy: async () => ({ Component: (await import("../Setup/FieldsPage")).FieldsPage }) },
+      { path: "setup/matching", lazy: async () => ({ Component: (await import("../Setup/MatchingPage")).MatchingPage }) },
+      { path: "setup/templates", lazy: async () => ({ Component: (await import("../Setup/TemplatesPage")).TemplatesPage }) },
+      { path: "setup/sent", lazy: async () => ({ Component: (await import("../Setup/SentPage")).SentPage }) },
+      { path: "setup/sessions", lazy: async () => ({ Component: (await import("../Setup/SessionsPage")).SessionsPage }) },
+      { path: "setup/access", lazy: async () => ({ Component: (await import("../Setup/TokensPage")).TokensPage }) },
+      { path: "setup/failed", lazy: async () => ({ Component: (await import("../Setup/FailedPage")).FailedPage }) },
+      { path: "setup/log", lazy: async () => ({ Component: (await import("../Setup/LogPage")).LogPage }) },
+      { path: "*", element: <ErrorNote error={new Error("There is no such page. The line above leads back.")} /> },
+    ],
+  },
+]);

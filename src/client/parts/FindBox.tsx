@@ -1,0 +1,114 @@
+import { useState } from "react";
+import { ComboBox, FieldError, Input, Label, Text, type Key } from "react-aria-components";
+import styled from "styled-components";
+import { Float, Menu, MenuItem, Wrap } from "./Field";
+import { small } from "./theme";
+import { useUnread } from "./unread";
+
+const Box = styled(ComboBox)`
+  display: flex;
+  flex-direction: column;
+  gap: 3px;
+  min-width: 0;
+` as typeof ComboBox;
+
+const Line = styled.span`
+  display: block;
+  small {
+    ${small}
+    display: block;
+  }
+`;
+
+export type Found = { key: string; label: string; line?: string | null };
+
+type Props = {
+  label: string;
+  /** What is chosen; null while nothing is. */
+  value: Found | null;
+  onChange: (value: Found | null) => void;
+  /** What fits what is typed, best first. */
+  found: Found[];
+  /** Called with what is typed; the caller finds for it. */
+  onSeek: (text: string) => void;
+  /** True while `found` is for an earlier text. */
+  isSeeking?: boolean;
+  hint?: string;
+  error?: string;
+  placeholder?: string;
+  hideLabel?: boolean;
+  autoFocus?: boolean;
+  isDisabled?: boolean;
+  none?: string;
+};
+
+/** One of many, found by typing. A text that is nothing that was found is no choice, and says so when one leaves it. */
+export function FindBox({ label, value, onChange, found, onSeek, isSeeking, hint, error, placeholder = "type to find", hideLabel, autoFocus, isDisabled, none = "Nothing by these words." }: Props) {
+  const [text, setText] = useState(value?.label ?? "");
+  const [told, setTold] = useState(value?.key);
+  const [isIn, setIn] = useState(false);
+  if (told !== value?.key) {
+    setTold(value?.key);
+    if (value) setText(value.label);
+    else if (!isIn) setText("");
+  }
+  const isUnread = text.trim() !== "" && !value;
+  useUnread(isUnread);
+  const type = (typed: string) => {
+    setText(typed);
+    onSeek(typed === value?.label ? "" : typed);
+    if (value && typed !== value.label) {
+      setTold(undefined);
+      onChange(null);
+    }
+  };
+  const choose = (key: Key | null) => {
+    const chosen = found.find((f) => f.key === key);
+    if (!chosen) return;
+    setTold(chosen.key);
+    setText(chosen.label);
+    onChange(chosen);
+  };
+  const wrong = error ?? (isUnread && !isIn ? "Choose one of those that are found, or empty the box." : undefined);
+  return (
+    <Wrap>
+      <Box
+        aria-label={hideLabel ? label : undefined}
+        items={found.slice(0, 50)}
+        inputValue={text}
+        onInputChange={type}
+        selectedKey={value?.key ?? null}
+        onSelectionChange={choose}
+        onFocusChange={setIn}
+        isInvalid={!!wrong}
+        isDisabled={isDisabled}
+        validationBehavior="aria"
+        defaultFilter={() => true}
+        allowsEmptyCollection
+        allowsCustomValue
+        menuTrigger="focus"
+      >
+        {!hideLabel && <Label>{label}</Label>}
+        <Input placeholder={placeholder} autoComplete="off" autoFocus={autoFocus} />
+        {hint && (
+          <Text slot="description" className="hint">
+            {hint}
+          </Text>
+        )}
+        <FieldError>{wrong}</FieldError>
+        <Float>
+          <Menu<Found> renderEmptyState={() => <MenuItem textValue="nothing">{isSeeking ? "looking …" : text.trim() ? none : placeholder}</MenuItem>}>
+            {(f) => (
+              <MenuItem id={f.key} textValue={f.label}>
+                <Line>
+                  {f.label}
+                  {f.line && <small>{f.line}</small>}
+                </Line>
+              </MenuItem>
+            )}
+          </Menu>
+        </Float>
+      </Box>
+    </Wrap>
+  );
+}
