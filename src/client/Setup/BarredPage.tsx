@@ -1,23 +1,29 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { api, must, type ApiError } from "../api/client";
-import { Table } from "../parts/Bench";
+import { api, must } from "../api/client";
+import { useAct } from "../common/acting";
+import { useForm } from "../common/form";
+import { keys } from "../common/keys";
+import { useSession } from "../common/session";
 import { Button } from "../parts/Button";
+import { DataTable } from "../parts/DataTable";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { moment } from "../parts/format";
 import { Empty } from "../parts/States";
-import { tell, tellError } from "../parts/Toast";
-import { useRefresh, useSession } from "../common/session";
 import { Adding, SetupPage } from "./SetupPage";
-import { keys } from "../common/keys";
 
 const whys: Record<string, string> = { do_not_contact: "do not contact", competitor: "a competitor", blocked: "blocked" };
+
+const kinds = [
+  { key: "person", label: "a person" },
+  { key: "domain", label: "a domain" },
+];
 
 /** Persons and domains that do not come in, by any way. Persons are kept as a mark, so that the list outlives their data. */
 export function BarredPage() {
   const barred = useQuery({ queryKey: keys.barred, queryFn: () => must(api.GET("/api/barred")) });
-  const refresh = useRefresh();
   const { timeZone } = useSession();
+  const act = useAct();
+  const free = (id: string) => void act.run(() => must(api.DELETE("/api/barred/{id}", { params: { path: { id } } })), { changes: ["barred"], words: "Barred no longer." });
   return (
     <SetupPage title="Do not contact" intro="Looked at on every way in. A person is kept as a mark from which the address cannot be read, so the list may outlive their data." query={barred}>
       {(data) => (
@@ -25,30 +31,20 @@ export function BarredPage() {
           <Bar />
           {data.length === 0 && <Empty>Nobody is barred.</Empty>}
           {data.length > 0 && (
-            <Table $middle>
-              <thead>
-                <tr>
-                  <th>Who</th>
-                  <th>Why</th>
-                  <th>Since</th>
-                  <th />
+            <DataTable label="Barred" head={["Who", "Why", "Since", { label: "Acts", isUnseen: true }]} hasButtons>
+              {data.map((b) => (
+                <tr key={b.id}>
+                  <td>{b.shown ?? "a person, kept as a mark"}</td>
+                  <td>{whys[b.why] ?? b.why}</td>
+                  <td>{moment(b.at, timeZone)}</td>
+                  <td>
+                    <Button look="quiet" onPress={() => free(b.id)}>
+                      Bar no longer
+                    </Button>
+                  </td>
                 </tr>
-              </thead>
-              <tbody>
-                {data.map((b) => (
-                  <tr key={b.id}>
-                    <td>{b.shown ?? "a person, kept as a mark"}</td>
-                    <td>{whys[b.why] ?? b.why}</td>
-                    <td>{moment(b.at, timeZone)}</td>
-                    <td>
-                      <Button look="quiet" onPress={() => void must(api.DELETE("/api/barred/{id}", { params: { path: { id: b.id } } })).then(() => (tell("Barred no longer."), refresh()), tellError)}>
-                        Bar no longer
-                      </Button>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </Table>
+              ))}
+            </DataTable>
           )}
         </>
       )}
@@ -57,42 +53,15 @@ export function BarredPage() {
 }
 
 function Bar() {
-  const [value, setValue] = useState("");
-  const [kind, setKind] = useState("person");
-  const [why, setWhy] = useState("do_not_contact");
-  const [trouble, setTrouble] = useState<ApiError>();
-  const refresh = useRefresh();
-  const bar = async () => {
-    try {
-      await must(api.POST("/api/barred", { body: { kind, value, why } }));
-      setValue("");
-      setTrouble(undefined);
-      tell("Barred on every way in.");
-      await refresh();
-    } catch (e) {
-      setTrouble(e as ApiError);
-    }
-  };
+  const form = useForm({ called: "whom to bar", name: "bar", initial: { value: "", kind: "person", why: "do_not_contact" } });
+  const { value, kind } = form.values;
+  const bar = () => form.send((body) => must(api.POST("/api/barred", { body })), { changes: ["barred"], words: "Barred on every way in." });
   const options = Object.entries(whys).filter(([key]) => kind === "domain" || key === "do_not_contact");
   return (
-    <Adding onAdd={bar}>
-      <TextBox label={kind === "domain" ? "Web domain" : "Email address, or telephone number with country code"} value={value} onChange={setValue} error={trouble?.message} />
-      <ChoiceBox
-        label="Who"
-        value={kind}
-        options={[
-          { key: "person", label: "a person" },
-          { key: "domain", label: "a domain" },
-        ]}
-        onChange={(k) => {
-          setKind(k);
-          if (k === "person") setWhy("do_not_contact");
-        }}
-      />
-      <ChoiceBox label="Why" value={why} options={options.map(([key, label]) => ({ key, label }))} onChange={setWhy} />
-      <Button look="main" type="submit" isDisabled={!value.trim()}>
-        Bar
-      </Button>
+    <Adding form={form} words="Bar" onAdd={bar} isReady={!!value.trim()}>
+      <TextBox label={kind === "domain" ? "Web domain" : "Email address, or telephone number with country code"} {...form.bind("value")} />
+      <ChoiceBox label="Who" {...form.bind("kind")} options={kinds} onChange={(k) => form.set(k === "person" ? { kind: k, why: "do_not_contact" } : { kind: k })} />
+      <ChoiceBox label="Why" {...form.bind("why")} options={options.map(([key, label]) => ({ key, label }))} />
     </Adding>
   );
 }

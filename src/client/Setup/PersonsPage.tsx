@@ -1,70 +1,36 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { Form } from "react-aria-components";
 import { useSearchParams } from "react-router";
 import styled from "styled-components";
-import { api, must, type Schema, type ApiError } from "../api/client";
+import { api, must, type Schema } from "../api/client";
+import { keys } from "../common/keys";
+import { useForm } from "../common/form";
+import { useSession } from "../common/session";
 import { Cap, Table } from "../parts/Bench";
-import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { count, exact, whole } from "../parts/format";
-import { Ticks } from "../parts/Ticks";
-import { tell } from "../parts/Toast";
-import { useRefresh, useSession } from "../common/session";
-import { SetupPage } from "./SetupPage";
-import { keys } from "../common/keys";
+import { Block } from "../parts/Layout";
+import { Forget } from "./Forget";
+import { Adding, SetupPage } from "./SetupPage";
 
-const Ask = styled(Form)`
-  display: flex;
-  gap: 12px;
-  align-items: flex-start;
-  max-width: 560px;
-  margin-bottom: 24px;
-  > :first-child {
-    flex: 1;
-  }
-  button {
-    margin-top: 23px;
-  }
+const Addresses = styled(Cap)`
+  margin-bottom: 10px;
 `;
 
-const Erase = styled(Form)`
-  display: grid;
-  gap: 12px;
-  justify-items: start;
-  max-width: 560px;
-  margin-top: 30px;
-  padding-top: 16px;
-  border-top: 1px solid var(--hair);
-  > :nth-child(3) {
-    width: 100%;
-  }
-`;
+const width = 560;
 
-/** Whoever asks what we have about them is given it, and whoever asks to be forgotten is. */
+/** Somebody who asks for the data we have about them is given it; somebody who asks to be forgotten is. */
 export function PersonsPage() {
   const [params, setParams] = useSearchParams();
-  const who = params.get("who") ?? "";
-  const [written, setWritten] = useState(who);
+  const asked = params.get("who") ?? "";
   const done = useQuery({ queryKey: keys.erasures, queryFn: () => must(api.GET("/api/persons/erasures")) });
-  const person = useQuery({ queryKey: ["person", who], enabled: !!who, queryFn: () => must(api.GET("/api/persons", { params: { query: { who } } })) });
+  const person = useQuery({ queryKey: keys.person(asked), enabled: !!asked, queryFn: () => must(api.GET("/api/persons", { params: { query: { who: asked } } })) });
+  const look = (written: string) => (written === asked ? void person.refetch() : setParams(written ? { who: written } : {}));
   return (
     <SetupPage title="One person's data" intro="Somebody may ask what you have about them, and to be forgotten. Find them by email address, or by the number of a lead." query={done}>
       {(erasures) => (
         <>
-          <Ask
-            onSubmit={(e) => {
-              e.preventDefault();
-              if (written.trim() === who) void person.refetch();
-              else setParams(written.trim() ? { who: written.trim() } : {});
-            }}
-          >
-            <TextBox label="Email address, or number of a lead" value={written} onChange={setWritten} error={who && person.error && !person.isFetching ? person.error.message : undefined} />
-            <Button look="main" type="submit" isDisabled={!written.trim() || person.isFetching}>
-              {person.isFetching ? "Looking …" : "Look"}
-            </Button>
-          </Ask>
-          {who && person.data && !person.error && <Person key={person.data.who} person={person.data} onErased={() => (setWritten(""), setParams({}))} />}
+          <Look key={asked} asked={asked} error={asked && person.error && !person.isFetching ? person.error.message : undefined} isLooking={person.isFetching} onLook={look} />
+          {asked && person.data && !person.error && <Person key={person.data.who} person={person.data} onErased={() => setParams({})} />}
           {erasures.length > 0 && <Erasures list={erasures} />}
         </>
       )}
@@ -72,11 +38,21 @@ export function PersonsPage() {
   );
 }
 
+function Look({ asked, error, isLooking, onLook }: { asked: string; error?: string; isLooking: boolean; onLook: (written: string) => void }) {
+  const form = useForm({ called: "the search", initial: { written: asked }, asks: false });
+  const written = form.values.written.trim();
+  return (
+    <Adding form={{ ...form, busy: isLooking }} words={isLooking ? "Looking …" : "Look"} onAdd={() => onLook(written)} isReady={!!written} columns={0}>
+      <TextBox label="Email address, or number of a lead" {...form.bind("written")} error={error} />
+    </Adding>
+  );
+}
+
 function Person({ person, onErased }: { person: Schema["PersonDataView"]; onErased: () => void }) {
   return (
-    <section aria-label="What we have" style={{ maxWidth: 560, marginBottom: 34 }}>
+    <Block as="section" aria-label="What we have" $width={width} $below={8}>
       <h2>{person.names.join(", ") || person.who}</h2>
-      <Cap style={{ marginBottom: 10 }}>{[...person.addresses, ...person.numbers].join(", ")}</Cap>
+      <Addresses>{[...person.addresses, ...person.numbers].join(", ")}</Addresses>
       <Table>
         <tbody>
           {person.held.map((h) => (
@@ -87,60 +63,20 @@ function Person({ person, onErased }: { person: Schema["PersonDataView"]; onEras
           ))}
         </tbody>
       </Table>
-      <p style={{ marginTop: 14 }}>
+      <Block as="p" $above={3}>
         <a href={`/api/persons/all.json?who=${encodeURIComponent(person.who)}`} download="person.json">
           Download all of it (JSON)
         </a>
-      </p>
+      </Block>
       <Forget person={person} onErased={onErased} />
-    </section>
-  );
-}
-
-function Forget({ person, onErased }: { person: Schema["PersonDataView"]; onErased: () => void }) {
-  const [typed, setTyped] = useState("");
-  const [bar, setBar] = useState(false);
-  const [busy, setBusy] = useState(false);
-  const [trouble, setTrouble] = useState<ApiError>();
-  const refresh = useRefresh();
-  const erase = async () => {
-    if (busy) return;
-    setBusy(true);
-    try {
-      const done = await must(api.POST("/api/persons/erase", { body: { who: person.who, confirm: typed, bar } }));
-      onErased();
-      await refresh();
-      tell(`Erased: ${count(done.records, "record")}.`);
-    } catch (e) {
-      setTrouble(e as ApiError);
-    } finally {
-      setBusy(false);
-    }
-  };
-  return (
-    <Erase
-      onSubmit={(e) => {
-        e.preventDefault();
-        void erase();
-      }}
-    >
-      <h2 style={{ margin: 0 }}>Erase them</h2>
-      <p style={{ fontSize: 14 }}>
-        This cannot be undone. Their leads, story and letters go; rows of lists and posts are emptied where they stand; deals stay without their name. What left this system before, such as mails sent, files downloaded and the mail server's own folders, is not reached.
-      </p>
-      <TextBox label={`Type ${person.who} again`} value={typed} onChange={setTyped} error={trouble?.message} />
-      <Ticks label="Afterwards" options={[{ key: "bar", label: "Never let them in again: their addresses and numbers stay as marks on the do-not-contact list" }]} value={bar ? ["bar"] : []} onChange={(keys) => setBar(keys.length > 0)} />
-      <Button look="bad" type="submit" isDisabled={!typed.trim() || busy}>
-        {busy ? "Erasing …" : "Erase"}
-      </Button>
-    </Erase>
+    </Block>
   );
 }
 
 function Erasures({ list }: { list: Schema["ErasureView"][] }) {
   const { timeZone } = useSession();
   return (
-    <section aria-label="Erasures done" style={{ maxWidth: 560 }}>
+    <Block as="section" aria-label="Erasures done" $width={width}>
       <h2>Erasures done</h2>
       <Table>
         <tbody>
@@ -153,6 +89,6 @@ function Erasures({ list }: { list: Schema["ErasureView"][] }) {
           ))}
         </tbody>
       </Table>
-    </section>
+    </Block>
   );
 }

@@ -1,18 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { Form } from "react-aria-components";
 import styled from "styled-components";
-import { api, must } from "../api/client";
-import { useActing, useSending } from "../common/acting";
+import { api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { useForm } from "../common/form";
+import { FormBox } from "../common/FormBox";
+import { keys } from "../common/keys";
+import { useSession, type Session } from "../common/session";
 import { Bench, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { exact, moment } from "../parts/format";
-import { Skeleton, ErrorNote } from "../parts/States";
+import { Stack } from "../parts/Layout";
+import { ErrorNote, Skeleton } from "../parts/States";
 import { small } from "../parts/theme";
-import { tell } from "../parts/Toast";
-import { useSession } from "../common/session";
-import { keys } from "../common/keys";
 
 const Rows = styled.ul`
   list-style: none;
@@ -43,62 +43,93 @@ const Column = styled.section`
   margin: 16px 0 28px;
 `;
 
-const Fields = styled(Form)`
-  display: grid;
-  gap: 10px;
-`;
-
-const numbers = [
+const numbers: { key: Session["numbers"]; label: string }[] = [
   { key: "either", label: "ask me where it is not clear" },
   { key: "point", label: "1,234.56" },
   { key: "comma", label: "1.234,56" },
-] as const;
+];
 
-/** Where one is signed in, one's password, and how one writes numbers. */
+const dates: { key: Session["dates"]; label: string }[] = [
+  { key: "dayFirst", label: "24 Dec 2026, 24/12" },
+  { key: "monthFirst", label: "Dec 24, 2026, 12/24" },
+  { key: "yearFirst", label: "2026-12-24" },
+];
+
+/** How the person writes numbers and dates, where they are signed in, and their password. */
 export function SessionsPage() {
-  const me = useSession();
-  const queries = useQueryClient();
-  const act = useActing();
-  const sessions = useQuery({ queryKey: keys.sessions, queryFn: () => must(api.GET("/api/sessions")) });
-  const write = (key: string) =>
-    act(async () => {
-      await must(api.PUT("/api/session/numbers", { body: { numbers: key as (typeof numbers)[number]["key"] } }));
-      await queries.invalidateQueries({ queryKey: keys.session });
-    }, "Kept.");
   return (
     <Bench>
-      <Pane>
+      <Pane aria-label="You and your sessions">
         <Narrow>
           <h1>You and your sessions</h1>
-          <Column aria-label="Numbers">
-            <ChoiceBox label="How you write numbers" value={me.numbers} options={[...numbers]} onChange={(key) => void write(key)} />
-          </Column>
+          <Writing />
           <h2>Signed in</h2>
-          {sessions.isPending && <Skeleton rows={3} />}
-          {sessions.isError && <ErrorNote error={sessions.error} />}
-          <Rows>
-            {sessions.data?.map((s) => (
-              <li key={s.id}>
-                <span>
-                  {me.role === "administrator" && <b>{s.person}: </b>}
-                  {browser(s.agent)} {s.this && "(this one)"}
-                  <small title={exact(s.seenAt, me.timeZone)}>
-                    from {s.address || "an unknown address"}, last seen {moment(s.seenAt, me.timeZone)}
-                    {s.stays && ", stays signed in"}
-                  </small>
-                </span>
-                {!s.this && (
-                  <Button look="quiet" onPress={() => void act(() => must(api.DELETE("/api/sessions/{id}", { params: { path: { id: s.id } } })), "That session has ended.")}>
-                    End it
-                  </Button>
-                )}
-              </li>
-            ))}
-          </Rows>
+          <Sessions />
           <Password />
         </Narrow>
       </Pane>
     </Bench>
+  );
+}
+
+function Writing() {
+  const me = useSession();
+  const queries = useQueryClient();
+  const act = useAct();
+  const show = (change: Partial<Session>) => queries.setQueryData(keys.session, { ...me, ...change });
+  const writeNumbers = (key: string) => {
+    const body = { numbers: key as Session["numbers"] };
+    void act.run(() => must(api.PUT("/api/session/numbers", { body })), { changes: [], words: "Kept.", then: () => show(body) });
+  };
+  const writeDates = (key: string) => {
+    const body = { dates: key as Session["dates"] };
+    void act.run(() => must(api.PUT("/api/session/dates", { body })), { changes: [], words: "Kept.", then: () => show(body) });
+  };
+  return (
+    <Column aria-label="Numbers and dates">
+      <Stack>
+        <ChoiceBox label="How you write numbers" value={me.numbers} options={numbers} onChange={writeNumbers} />
+        <ChoiceBox label="How you write dates" value={me.dates} options={dates} onChange={writeDates} />
+      </Stack>
+    </Column>
+  );
+}
+
+function Sessions() {
+  const sessions = useQuery({ queryKey: keys.sessions, queryFn: () => must(api.GET("/api/sessions")) });
+  if (sessions.isPending) return <Skeleton rows={3} />;
+  if (sessions.isError) return <ErrorNote error={sessions.error} />;
+  // An administrator sees everybody's; then each says whose it is.
+  const several = new Set(sessions.data.map((s) => s.person)).size > 1;
+  return (
+    <Rows>
+      {sessions.data.map((s) => (
+        <Line key={s.id} session={s} isNamed={several} />
+      ))}
+    </Rows>
+  );
+}
+
+function Line({ session: s, isNamed }: { session: Schema["SessionLine"]; isNamed: boolean }) {
+  const { timeZone } = useSession();
+  const act = useAct();
+  const end = () => void act.run(() => must(api.DELETE("/api/sessions/{id}", { params: { path: { id: s.id } } })), { changes: ["sessions"], words: "That session has ended." });
+  return (
+    <li>
+      <span>
+        {isNamed && <b>{s.person}: </b>}
+        {browser(s.agent)} {s.this && "(this one)"}
+        <small title={exact(s.seenAt, timeZone)}>
+          from {s.address || "an unknown address"}, last seen {moment(s.seenAt, timeZone)}
+          {s.stays && ", stays signed in"}
+        </small>
+      </span>
+      {!s.this && (
+        <Button look="quiet" isPending={act.busy} onPress={end}>
+          End it
+        </Button>
+      )}
+    </li>
   );
 }
 
@@ -114,33 +145,15 @@ const browser = (agent: string) => {
 };
 
 function Password() {
-  const [old, setOld] = useState("");
-  const [fresh, setFresh] = useState("");
-  const { busy, send, said, whole } = useSending();
-  const keep = () =>
-    send(async () => {
-      await must(api.PUT("/api/session/password", { body: { old, new: fresh } }));
-      setOld("");
-      setFresh("");
-      tell("Your password is changed; your other sessions have ended.");
-    });
+  const form = useForm({ called: "the new password", initial: { old: "", new: "" }, asks: false });
+  const keep = () => form.send((body) => must(api.PUT("/api/session/password", { body })), { changes: ["sessions"], words: "Your password is changed; your other sessions have ended." });
   return (
     <Column aria-label="Password">
       <h2>Password</h2>
-      <Fields
-        onSubmit={(e) => {
-          e.preventDefault();
-          void keep();
-        }}
-      >
-        <TextBox label="The old one" type="password" autoComplete="current-password" value={old} onChange={setOld} error={said("old")} />
-        <TextBox label="A new one" type="password" autoComplete="new-password" value={fresh} onChange={setFresh} error={said("new") ?? whole} hint="at least 12 letters; several words are easy to keep in mind" />
-        <div>
-          <Button type="submit" isDisabled={busy || !old || !fresh}>
-            Change it
-          </Button>
-        </div>
-      </Fields>
+      <FormBox form={form} look="plain" words="Change it" onSend={keep} isReady={!!form.values.old && !!form.values.new}>
+        <TextBox label="The old one" type="password" autoComplete="current-password" {...form.bind("old")} />
+        <TextBox label="A new one" type="password" autoComplete="new-password" {...form.bind("new")} hint="at least 12 letters; several words are easy to keep in mind" />
+      </FormBox>
     </Column>
   );
 }

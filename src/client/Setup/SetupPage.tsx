@@ -1,23 +1,27 @@
 import type { UseQueryResult } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { Form } from "react-aria-components";
 import styled from "styled-components";
+import type { FormState } from "../common/form";
 import { Bench, Head, Inner, Pane } from "../parts/Bench";
-import { Skeleton, ErrorNote } from "../parts/States";
+import { Button } from "../parts/Button";
+import { ErrorNote, Skeleton } from "../parts/States";
+import { useAnyUnread } from "../parts/unread";
+import { Wrong } from "../parts/Words";
 
-type Props<T> = { title: string; children: (data: T) => ReactNode; intro: string; query: UseQueryResult<T> };
+type Props<T> = { title: string; children: (data: T) => ReactNode; intro: ReactNode; query: Pick<UseQueryResult<T>, "data" | "error" | "isPending" | "isError">; beside?: ReactNode };
 
 /** A page of the setup: what it is for, and what is there once it has come. */
-export function SetupPage<T>({ title, intro, query, children }: Props<T>) {
+export function SetupPage<T>({ title, intro, query, beside, children }: Props<T>) {
   return (
     <Bench>
-      <Pane>
+      <Pane aria-label={title}>
         <Inner>
           <Head>
             <div>
               <h1>{title}</h1>
               <p>{intro}</p>
             </div>
+            {beside}
           </Head>
           {query.isPending && <Skeleton />}
           {query.isError && <ErrorNote error={query.error} />}
@@ -28,7 +32,7 @@ export function SetupPage<T>({ title, intro, query, children }: Props<T>) {
   );
 }
 
-const Row = styled(Form)<{ $columns: number }>`
+const Row = styled.form<{ $columns: number }>`
   display: grid;
   grid-template-columns: 2fr repeat(${(p) => p.$columns}, 1fr) auto;
   gap: 10px 16px;
@@ -38,19 +42,44 @@ const Row = styled(Form)<{ $columns: number }>`
   button[type="submit"] {
     margin-top: 23px;
   }
+  .wide {
+    grid-column: 1 / -1;
+  }
+  @media (max-width: 900px) {
+    grid-template-columns: minmax(0, 1fr);
+    button[type="submit"] {
+      margin-top: 0;
+      justify-self: start;
+    }
+  }
 `;
 
-/** A row of fields with its button at the end: a name, then so many choices. */
-export function Adding({ onAdd, choices = 2, children }: { onAdd: () => Promise<void>; choices?: number; children: ReactNode }) {
+type AddingProps = { form: FormState; words: string; onAdd: () => unknown; isReady?: boolean; columns?: number; label?: string; children: ReactNode; below?: ReactNode };
+
+/** A row of fields with its button at the end: a name, then so many choices; more stands below. */
+export function Adding({ form, words, onAdd, isReady = true, columns = 2, label, children, below }: AddingProps) {
+  const isUnread = useAnyUnread();
+  const may = isReady && !isUnread && !form.busy;
   return (
     <Row
-      $columns={choices}
+      noValidate
+      aria-label={label}
+      $columns={columns}
       onSubmit={(e) => {
         e.preventDefault();
-        void onAdd();
+        if (may) onAdd();
       }}
     >
       {children}
+      <Button look="main" type="submit" isPending={form.busy} isDisabled={!may && !form.busy}>
+        {words}
+      </Button>
+      {below}
+      {form.whole && (
+        <div className="wide">
+          <Wrong>{form.whole}</Wrong>
+        </div>
+      )}
     </Row>
   );
 }

@@ -1,32 +1,28 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Form } from "react-aria-components";
 import styled from "styled-components";
-import { api, must, setToken } from "../api/client";
+import { api, must, type Schema } from "../api/client";
+import { keys } from "../common/keys";
 import { Button } from "../parts/Button";
-import { Overlay } from "../parts/Dialog";
-import { TextBox } from "../parts/Field";
+import { Stack } from "../parts/Layout";
 import { Mark } from "../parts/Mark";
 import { serif, small } from "../parts/theme";
-import type { Session } from "../common/session";
-import { keys } from "../common/keys";
+import { Hint } from "../parts/Words";
+import { Credentials, type Typed } from "./Credentials";
 
 const Page = styled.main`
   min-height: 100%;
   display: grid;
-  grid-template-columns: minmax(300px, 380px) minmax(300px, 420px);
+  grid-template-columns: minmax(0, 380px) minmax(0, 420px);
   gap: 72px;
   align-content: center;
   justify-content: center;
   padding: 40px 24px;
   @media (max-width: 767px) {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 420px);
     gap: 40px;
   }
   form {
-    display: flex;
-    flex-direction: column;
-    gap: 14px;
     margin-top: 24px;
   }
 `;
@@ -49,6 +45,7 @@ const People = styled.ul`
   button {
     display: flex;
     justify-content: space-between;
+    gap: 12px;
     width: 100%;
     padding: 9px 2px;
     background: none;
@@ -69,83 +66,39 @@ const Stay = styled.label`
   display: flex;
   gap: 8px;
   align-items: center;
+  min-height: 24px;
   font-size: 14px;
 `;
 
-const Again = styled.p`
-  color: var(--soft);
-  margin-bottom: 12px;
-`;
-
-const Fields = styled(Form)`
-  display: grid;
-  gap: 12px;
-`;
-
-type CredentialsProps = { name: string; password: string; onName: (name: string) => void; onPassword: (password: string) => void; error?: string; autoFocus?: boolean };
-
-function Credentials({ name, password, onName, onPassword, error, autoFocus }: CredentialsProps) {
-  return (
-    <>
-      <TextBox label="Name" value={name} onChange={onName} autoComplete="username" name="name" autoFocus={autoFocus} />
-      <TextBox label="Password" type="password" value={password} onChange={onPassword} autoComplete="current-password" name="password" error={error} />
-    </>
-  );
-}
-
-/** Asks again in place when a session has ended: the page under it stays as it is, with what was written. Somebody else begins on a page of their own. */
-export function SignInAgain({ person, onDone }: { person: Session; onDone: () => void }) {
-  const queries = useQueryClient();
-  const [name, setName] = useState("");
-  const [password, setPassword] = useState("");
-  const [error, setError] = useState<string>();
-  const enter = async () => {
-    try {
-      await must(api.POST("/api/session", { body: { name, password, stay: false } }));
-      const session = await must(api.GET("/api/session"));
-      setToken(session.token);
-      if (session.id !== person.id) return window.location.assign("/desk");
-      queries.setQueryData(keys.session, session);
-      onDone();
-    } catch (e) {
-      setError((e as Error).message);
-    }
-  };
-  return (
-    <Overlay title="You are signed out" isOpen onClose={() => undefined} unsaved width={420}>
-      <Again>Sign in again, {person.name}; what you wrote is still on the page behind this.</Again>
-      <Fields
-        onSubmit={(e) => {
-          e.preventDefault();
-          void enter();
-        }}
-      >
-        <Credentials name={name} password={password} onName={setName} onPassword={setPassword} error={error} autoFocus />
-        <div>
-          <Button look="main" type="submit">
-            Sign in
-          </Button>
-        </div>
-      </Fields>
-    </Overlay>
-  );
-}
-
 /** The way in. A demo installation shows its people; a press signs in as one. */
 export function SignIn() {
-  const queries = useQueryClient();
-  const [stay, setStay] = useState(false);
+  const enter = useEnter();
   const demo = useQuery({ queryKey: keys.demo, queryFn: () => must(api.GET("/api/demo-sign-ins")) });
-  const [name, setName] = useState("");
-  const [password, setPassword] = useState("");
+  return (
+    <Page>
+      <div>
+        <Name>
+          <Mark size={40} /> Dapper Lantern
+        </Name>
+        <SignInForm enter={enter} />
+      </div>
+      {!!demo.data?.length && <Demo people={demo.data} enter={enter} />}
+    </Page>
+  );
+}
+
+type Enter = ReturnType<typeof useEnter>;
+
+function useEnter() {
+  const queries = useQueryClient();
   const [error, setError] = useState<string>();
   const [busy, setBusy] = useState(false);
-
-  const enter = async (as = { name, password }) => {
+  const run = async (typed: Typed, stay: boolean) => {
+    if (busy) return;
     setBusy(true);
     setError(undefined);
     try {
-      await must(api.POST("/api/session", { body: { ...as, stay } }));
+      await must(api.POST("/api/session", { body: { ...typed, stay } }));
       await queries.invalidateQueries({ queryKey: keys.session });
     } catch (e) {
       setError((e as Error).message);
@@ -153,46 +106,49 @@ export function SignIn() {
       setBusy(false);
     }
   };
+  return { run, error, busy };
+}
 
+function SignInForm({ enter }: { enter: Enter }) {
+  const [typed, setTyped] = useState({ name: "", password: "" });
+  const [stay, setStay] = useState(false);
   return (
-    <Page>
+    <Stack
+      as="form"
+      $gap={4}
+      onSubmit={(e: React.FormEvent) => {
+        e.preventDefault();
+        void enter.run(typed, stay);
+      }}
+    >
+      <Credentials typed={typed} onType={setTyped} error={enter.error} />
+      <Stay>
+        <input type="checkbox" checked={stay} onChange={(e) => setStay(e.target.checked)} /> Stay signed in on this machine
+      </Stay>
       <div>
-        <Name>
-          <Mark size={40} /> Dapper Lantern
-        </Name>
-        <Form
-          onSubmit={(e) => {
-            e.preventDefault();
-            void enter();
-          }}
-        >
-          <Credentials name={name} password={password} onName={setName} onPassword={setPassword} error={error} />
-          <Stay>
-            <input type="checkbox" checked={stay} onChange={(e) => setStay(e.target.checked)} /> Stay signed in on this machine
-          </Stay>
-          <div>
-            <Button look="main" type="submit" isDisabled={busy}>
-              Sign in
-            </Button>
-          </div>
-        </Form>
+        <Button look="main" type="submit" isPending={enter.busy}>
+          Sign in
+        </Button>
       </div>
-      {!!demo.data?.length && (
-        <section aria-label="People of the demo">
-          <h2>Tarnhollow Instruments, a demo</h2>
-          <p style={{ color: "var(--soft)" }}>Everybody and everything in it is invented. Come in as:</p>
-          <People>
-            {demo.data.map((p) => (
-              <li key={p.name}>
-                <button type="button" disabled={busy} onClick={() => void enter({ name: p.name, password: p.password })}>
-                  {p.displayName}
-                  <span>{p.role}</span>
-                </button>
-              </li>
-            ))}
-          </People>
-        </section>
-      )}
-    </Page>
+    </Stack>
+  );
+}
+
+function Demo({ people, enter }: { people: Schema["DemoSignIn"][]; enter: Enter }) {
+  return (
+    <section aria-label="People of the demo">
+      <h2>Tarnhollow Instruments, a demo</h2>
+      <Hint>Everybody and everything in it is invented. Come in as:</Hint>
+      <People>
+        {people.map((p) => (
+          <li key={p.name}>
+            <button type="button" disabled={enter.busy} onClick={() => void enter.run(p, false)}>
+              {p.displayName}
+              <span>{p.role}</span>
+            </button>
+          </li>
+        ))}
+      </People>
+    </section>
   );
 }

@@ -1,15 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { Link } from "react-router";
-import { api, must, type Schema, type ApiError } from "../api/client";
-import { Cap, Table } from "../parts/Bench";
+import { api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { useForm } from "../common/form";
+import { keys } from "../common/keys";
+import { Cap } from "../parts/Bench";
 import { Button } from "../parts/Button";
+import { DataTable, FadedRow } from "../parts/DataTable";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
-import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "../common/session";
 import { Adding, SetupPage } from "./SetupPage";
-import { keys } from "../common/keys";
 
 const channels = [
   { key: "list", label: "a list" },
@@ -25,6 +25,11 @@ const trusts = [
 const named: Record<string, string> = { form: "form", list: "list", mail: "mail", phone: "telephone", http: "HTTP" };
 const none = "–";
 
+type View = Schema["SourcesView"];
+type Source = Schema["ManagedSource"];
+
+const head = ["Source", "Comes by", { label: "Counts as", width: 230 }, { label: "Campaign", width: 220 }, { label: "Trusted", width: 170 }, { label: "Leads", isNumber: true }, { label: "Acts", isUnseen: true }];
+
 /** Where leads may come from. Each arrival names one; a list of sources kept short keeps the numbers honest. */
 export function SourcesPage() {
   const view = useQuery({ queryKey: keys.sources, queryFn: () => must(api.GET("/api/sources")) });
@@ -33,99 +38,57 @@ export function SourcesPage() {
       {(data) => (
         <>
           <Add view={data} />
-          <List view={data} />
+          <DataTable label="Sources" head={head} hasButtons>
+            {data.sources.map((s) => (
+              <Row key={s.key} source={s} view={data} />
+            ))}
+          </DataTable>
         </>
       )}
     </SetupPage>
   );
 }
 
-function Add({ view }: { view: Schema["SourcesView"] }) {
-  const [name, setName] = useState("");
-  const [channel, setChannel] = useState("list");
-  const [kind, setKind] = useState<string | null>(null);
-  const [trouble, setTrouble] = useState<ApiError>();
-  const refresh = useRefresh();
-  const add = async () => {
-    try {
-      await must(api.POST("/api/sources", { body: { name, channel, eventKind: kind ?? "", campaign: null } }));
-      setName("");
-      setTrouble(undefined);
-      await refresh();
-    } catch (e) {
-      setTrouble(e as ApiError);
-    }
-  };
+function Add({ view }: { view: View }) {
+  const form = useForm({ called: "the new source", name: "new-source", initial: { name: "", channel: "list", eventKind: "" } });
+  const add = () => form.send((body) => must(api.POST("/api/sources", { body: { ...body, campaign: null } })), { changes: ["setup"], words: `${form.values.name.trim()} is there.` });
   return (
-    <Adding onAdd={add}>
-      <TextBox label="A new source" value={name} onChange={setName} error={trouble && trouble.field !== "eventKind" ? trouble.message : undefined} />
-      <ChoiceBox label="Comes by" value={channel} options={channels} onChange={setChannel} />
-      <ChoiceBox label="Counts as" value={kind} options={view.eventKinds} onChange={setKind} error={trouble?.field === "eventKind" ? trouble.message : undefined} />
-      <Button look="main" type="submit" isDisabled={!name.trim()}>
-        Add
-      </Button>
+    <Adding form={form} words="Add" onAdd={add} isReady={!!form.values.name.trim()}>
+      <TextBox label="A new source" {...form.bind("name")} />
+      <ChoiceBox label="Comes by" {...form.bind("channel")} options={channels} />
+      <ChoiceBox label="Counts as" {...form.bind("eventKind")} value={form.values.eventKind || null} options={view.eventKinds} />
     </Adding>
   );
 }
 
-function List({ view }: { view: Schema["SourcesView"] }) {
-  const refresh = useRefresh();
-  const change = (s: Schema["ManagedSource"], more: Partial<Schema["SourceChange"]>, said: string) => {
-    const body = { name: s.name, eventKind: s.eventKind, campaign: s.campaign, retired: s.retired, trust: s.trust };
-    const put = (b: Schema["SourceChange"]) => must(api.PUT("/api/sources/{key}", { params: { path: { key: s.key } }, body: b }));
-    void put({ ...body, ...more }).then(() => (tell(said, () => put(body).then(refresh)), refresh()), tellError);
-  };
+function Row({ source: s, view }: { source: Source; view: View }) {
+  const act = useAct();
+  const body = { name: s.name, eventKind: s.eventKind, campaign: s.campaign, retired: s.retired, trust: s.trust };
+  const put = (b: Schema["SourceChange"]) => must(api.PUT("/api/sources/{key}", { params: { path: { key: s.key } }, body: b }));
+  const change = (more: Partial<Schema["SourceChange"]>, words: string) => void act.run(() => put({ ...body, ...more }), { changes: ["setup"], words, back: () => put(body) });
+  const kinds = view.eventKinds.some((k) => k.key === s.eventKind) ? view.eventKinds : [{ key: s.eventKind, label: "A form not in the scoring model" }, ...view.eventKinds];
   return (
-    <Table $middle>
-      <thead>
-        <tr>
-          <th>Source</th>
-          <th>Comes by</th>
-          <th style={{ width: 230 }}>Counts as</th>
-          <th style={{ width: 220 }}>Campaign</th>
-          <th style={{ width: 170 }}>Trusted</th>
-          <th className="n">Leads</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
-        {view.sources.map((s) => (
-          <tr key={s.key} style={s.retired ? { color: "var(--soft)" } : undefined}>
-            <td>
-              {s.form ? <Link to={`/intake/forms/${s.form}`}>{s.name}</Link> : s.name}
-              {s.retired && <Cap>retired</Cap>}
-            </td>
-            <td>{named[s.channel] ?? s.channel}</td>
-            <td>
-              <ChoiceBox
-                hideLabel
-                label={`What ${s.name} counts as`}
-                value={s.eventKind}
-                options={view.eventKinds.some((k) => k.key === s.eventKind) ? view.eventKinds : [{ key: s.eventKind, label: "A form not in the scoring model" }, ...view.eventKinds]}
-                onChange={(eventKind) => change(s, { eventKind }, "It counts so from the next arrival on.")}
-              />
-            </td>
-            <td>
-              <ChoiceBox
-                hideLabel
-                label={`Campaign of ${s.name}`}
-                value={s.campaign ?? none}
-                options={[{ key: none, label: "none" }, ...view.campaigns]}
-                onChange={(c) => change(s, { campaign: c === none ? null : c }, "From the next arrival on.")}
-              />
-            </td>
-            <td>
-              <ChoiceBox hideLabel label={`How far ${s.name} is trusted`} value={String(s.trust)} options={trusts} onChange={(t) => change(s, { trust: Number(t) }, "Kept for the next merge.")} />
-            </td>
-            <td className="n">{whole(s.leads)}</td>
-            <td>
-              <Button look="quiet" onPress={() => change(s, { retired: !s.retired }, s.retired ? "Offered again." : "Retired.")}>
-                {s.retired ? "Bring back" : "Retire"}
-              </Button>
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </Table>
+    <FadedRow $faded={s.retired}>
+      <td>
+        {s.form ? <Link to={`/intake/forms/${s.form}`}>{s.name}</Link> : s.name}
+        {s.retired && <Cap>retired</Cap>}
+      </td>
+      <td>{named[s.channel] ?? s.channel}</td>
+      <td>
+        <ChoiceBox hideLabel label={`What ${s.name} counts as`} value={s.eventKind} options={kinds} onChange={(eventKind) => change({ eventKind }, "It counts so from the next arrival on.")} />
+      </td>
+      <td>
+        <ChoiceBox hideLabel label={`Campaign of ${s.name}`} value={s.campaign ?? none} options={[{ key: none, label: "none" }, ...view.campaigns]} onChange={(c) => change({ campaign: c === none ? null : c }, "From the next arrival on.")} />
+      </td>
+      <td>
+        <ChoiceBox hideLabel label={`How far ${s.name} is trusted`} value={String(s.trust)} options={trusts} onChange={(t) => change({ trust: Number(t) }, "Kept for the next merge.")} />
+      </td>
+      <td className="n">{whole(s.leads)}</td>
+      <td>
+        <Button look="quiet" onPress={() => change({ retired: !s.retired }, s.retired ? "Offered again." : "Retired.")}>
+          {s.retired ? "Bring back" : "Retire"}
+        </Button>
+      </td>
+    </FadedRow>
   );
 }

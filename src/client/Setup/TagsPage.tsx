@@ -1,17 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { api, must, type Schema, type ApiError } from "../api/client";
-import { Table } from "../parts/Bench";
+import { api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { useForm } from "../common/form";
+import { keys } from "../common/keys";
 import { Button } from "../parts/Button";
+import { DataTable, FadedRow } from "../parts/DataTable";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
 import { TagMark } from "../parts/TagMark";
-import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "../common/session";
 import { Adding, SetupPage } from "./SetupPage";
-import { keys } from "../common/keys";
 
 const colours: Record<string, string> = { slate: "slate", lamp: "lamp", good: "green", bad: "red", ink: "ink" };
+
+type View = Schema["TagsView"];
+type Tag = View["tags"][number];
+
+const head = ["Tag", "Group", "Coined by", { label: "Leads", isNumber: true }, { label: "Stands for another", width: 210 }, { label: "Acts", isUnseen: true }];
 
 /** The vocabulary of tags: coined by its convention, merged, retired. */
 export function TagsPage() {
@@ -21,105 +25,65 @@ export function TagsPage() {
       {(data) => (
         <>
           <Coin view={data} />
-          <List view={data} />
+          <DataTable label="Tags" head={head} hasButtons>
+            {data.tags.map((t) => (
+              <Row key={t.key} tag={t} view={data} />
+            ))}
+          </DataTable>
         </>
       )}
     </SetupPage>
   );
 }
 
-function Coin({ view }: { view: Schema["TagsView"] }) {
-  const [name, setName] = useState("");
-  const [group, setGroup] = useState(view.groups[0] ?? null);
-  const [colour, setColour] = useState("slate");
-  const [trouble, setTrouble] = useState<ApiError>();
-  const refresh = useRefresh();
-  const coin = async () => {
-    try {
-      await must(api.POST("/api/tags", { body: { name: name.trim(), group: group ?? "", colour } }));
-      setName("");
-      setTrouble(undefined);
-      await refresh();
-    } catch (e) {
-      setTrouble(e as ApiError);
-    }
-  };
-  const like = view.tags.filter((t) => name.trim().length > 2 && t.name.includes(name.trim().toLowerCase().split(" ").at(-1)!));
+function Coin({ view }: { view: View }) {
+  const form = useForm({ called: "the new tag", name: "new-tag", initial: { name: "", group: view.groups[0] ?? "", colour: "slate" } });
+  const typed = form.values.name.trim();
+  const coin = () => form.send((body) => must(api.POST("/api/tags", { body: { ...body, name: typed } })), { changes: ["setup"], words: `${typed} is coined.` });
+  const like = view.tags.filter((t) => typed.length > 2 && t.name.includes(typed.toLowerCase().split(" ").at(-1)!));
   return (
-    <Adding onAdd={coin}>
-      <TextBox label="A new tag" value={name} onChange={setName} error={trouble && (trouble.field === "name" || !trouble.field) ? trouble.message : undefined} hint={like.length ? `There is ${like.map((t) => `“${t.name}”`).join(", ")} already.` : undefined} />
-      <ChoiceBox label="Group" value={group} options={view.groups.map((g) => ({ key: g, label: g }))} onChange={setGroup} error={trouble?.field === "group" ? trouble.message : undefined} />
-      <ChoiceBox label="Colour" value={colour} options={view.colours.map((c) => ({ key: c, label: colours[c] ?? c }))} onChange={setColour} />
-      <Button look="main" type="submit" isDisabled={!name.trim()}>
-        Coin it
-      </Button>
+    <Adding form={form} words="Coin it" onAdd={coin} isReady={!!typed}>
+      <TextBox label="A new tag" {...form.bind("name")} hint={like.length ? `There is ${like.map((t) => `“${t.name}”`).join(", ")} already.` : undefined} />
+      <ChoiceBox label="Group" {...form.bind("group")} value={form.values.group || null} options={view.groups.map((g) => ({ key: g, label: g }))} />
+      <ChoiceBox label="Colour" {...form.bind("colour")} options={view.colours.map((c) => ({ key: c, label: colours[c] ?? c }))} />
     </Adding>
   );
 }
 
-function List({ view }: { view: Schema["TagsView"] }) {
-  const refresh = useRefresh();
-  const act = (call: Promise<unknown>, said: string, undo?: () => Promise<unknown>) => void call.then(() => (tell(said, undo && (() => undo().then(refresh))), refresh()), tellError);
-  const names = new Map(view.tags.map((t) => [t.key, t.name]));
+function Row({ tag: t, view }: { tag: Tag; view: View }) {
+  const act = useAct();
+  const path = { key: t.key };
+  const nameOf = (key: string) => view.tags.find((x) => x.key === key)?.name;
+  const run = (work: () => Promise<unknown>, words: string, back?: () => Promise<unknown>) => void act.run(work, { changes: ["setup"], words, back });
+  const retire = (retired: boolean) => must(api.PATCH("/api/tags/{key}", { params: { path }, body: { retired } }));
+  const merge = (into: string) => must(api.POST("/api/tags/{key}/merge", { params: { path }, body: { into } }));
+  const split = () => must(api.DELETE("/api/tags/{key}/merge", { params: { path } }));
+  const others = view.tags.filter((o) => o.key !== t.key && !o.mergedInto && !o.retired).map((o) => ({ key: o.key, label: o.name }));
   return (
-    <Table $middle>
-      <thead>
-        <tr>
-          <th>Tag</th>
-          <th>Group</th>
-          <th>Coined by</th>
-          <th className="n">Leads</th>
-          <th style={{ width: 210 }}>Stands for another</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
-        {view.tags.map((t) => {
-          const path = { key: t.key };
-          const retire = (retired: boolean) => must(api.PATCH("/api/tags/{key}", { params: { path }, body: { retired } }));
-          const split = () => must(api.DELETE("/api/tags/{key}/merge", { params: { path } }));
-          return (
-            <tr key={t.key} style={t.retired || t.mergedInto ? { color: "var(--soft)" } : undefined}>
-              <td>
-                <TagMark tag={t} />
-              </td>
-              <td>{t.group}</td>
-              <td>{t.owner ?? "the installation"}</td>
-              <td className="n">{whole(t.uses)}</td>
-              <td>
-                {t.mergedInto ? (
-                  <>
-                    reads as “{names.get(t.mergedInto)}”{" "}
-                    <Button look="quiet" onPress={() => act(split(), "Apart again.")}>
-                      Part them
-                    </Button>
-                  </>
-                ) : (
-                  <ChoiceBox
-                    hideLabel
-                    label={`Let another tag stand for ${t.name}`}
-                    placeholder="merge into"
-                    value={null}
-                    options={view.tags.filter((o) => o.key !== t.key && !o.mergedInto && !o.retired).map((o) => ({ key: o.key, label: o.name }))}
-                    onChange={(into) => act(must(api.POST("/api/tags/{key}/merge", { params: { path }, body: { into } })), `${t.name} now reads as ${names.get(into)}.`, split)}
-                  />
-                )}
-              </td>
-              <td>
-                {t.retired ? (
-                  <Button look="quiet" onPress={() => act(retire(false), "Back in use.")}>
-                    Bring back
-                  </Button>
-                ) : (
-                  <Button look="quiet" onPress={() => act(retire(true), "Retired. Who has it keeps it.", () => retire(false))}>
-                    Retire
-                  </Button>
-                )}
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </Table>
+    <FadedRow $faded={t.retired || !!t.mergedInto}>
+      <td>
+        <TagMark tag={t} />
+      </td>
+      <td>{t.group}</td>
+      <td>{t.owner ?? "the installation"}</td>
+      <td className="n">{whole(t.uses)}</td>
+      <td>
+        {t.mergedInto ? (
+          <>
+            reads as “{nameOf(t.mergedInto)}”{" "}
+            <Button look="quiet" onPress={() => run(split, "Apart again.")}>
+              Part them
+            </Button>
+          </>
+        ) : (
+          <ChoiceBox hideLabel label={`Let another tag stand for ${t.name}`} placeholder="merge into" value={null} options={others} onChange={(into) => run(() => merge(into), `${t.name} now reads as ${nameOf(into)}.`, split)} />
+        )}
+      </td>
+      <td>
+        <Button look="quiet" onPress={() => (t.retired ? run(() => retire(false), "Back in use.") : run(() => retire(true), "Retired. Who has it keeps it.", () => retire(false)))}>
+          {t.retired ? "Bring back" : "Retire"}
+        </Button>
+      </td>
+    </FadedRow>
   );
 }
