@@ -1,15 +1,18 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { PickListChoice } from "../common/PickList";
+import { useWorks } from "../common/session";
+import { StoryList } from "../Leads/Story";
 import { Aside } from "../parts/Bench";
-import { useActing } from "../common/acting";
 import { Button } from "../parts/Button";
 import { Fold } from "../parts/Fold";
-import { day, money } from "../parts/format";
-import { PickListChoice } from "../common/PickList";
+import { day } from "../parts/format";
+import { Block } from "../parts/Layout";
 import { WhyPane } from "../parts/WhyPane";
-import { StoryList } from "../Leads/Story";
-import { useMay, useSession } from "../common/session";
+import { Subtitle, Text } from "../parts/Words";
+import { ContactConsents, ContactDeals, ContactLeads } from "./ContactParts";
 import { Entry } from "./directory";
 import { AccountFinder, ContactFinder } from "./Finder";
 import { RecordFacts } from "./RecordFacts";
@@ -21,67 +24,39 @@ const blank: Schema["ContactChange"] = { kind: null, reportsTo: null, account: n
 
 /** A contact opened beside the list: what they are to us, whom they report to, where they work and worked, their part in deals. */
 export function ContactPane({ contact }: { contact: Contact }) {
-  const session = useSession();
-  const works = useMay("workDeals");
-  const may = works && (session.role !== "rep" || contact.ownerId === session.id);
-  const act = useActing();
-  const change = (body: Change, words: string) => act(() => must(api.PATCH("/api/contacts/{id}", { params: { path: { id: contact.id } }, body: { ...blank, ...body } })), words);
+  const may = useWorks("workDeals")(contact.ownerId);
+  const act = useAct();
+  const change = (body: Change, words: string) => void act.run(() => must(api.PATCH("/api/contacts/{id}", { params: { path: { id: contact.id } }, body: { ...blank, ...body } })), { changes: ["deal"], words });
   return (
     <WhyPane title={contact.name}>
-      <p style={{ fontSize: 14, marginBottom: 10 }}>
+      <Text $below={3}>
         {contact.jobTitle && `${contact.jobTitle}. `}
         {contact.ownerName && `${contact.ownerName} looks after them.`}
-      </p>
-      {contact.barred && <Aside style={{ borderColor: "var(--bad)", marginBottom: 10 }}>Wants no contact from us.</Aside>}
-      {may ? <PickListChoice list="contact-kinds" label="Kind" none="none in particular" value={contact.kind} onChange={(kind) => void change({ kind }, "The kind is kept.")} /> : <p style={{ fontSize: 14 }}>{contact.kindName}</p>}
+      </Text>
+      {contact.barred && (
+        <Block $below={3}>
+          <Aside $colour="bad">Wants no contact from us.</Aside>
+        </Block>
+      )}
+      {may ? <PickListChoice list="contact-kinds" label="Kind" none="none in particular" value={contact.kind} onChange={(kind) => change({ kind }, "The kind is kept.")} /> : <Text>{contact.kindName}</Text>}
       <Reports contact={contact} may={may} onChange={change} />
       <Places contact={contact} may={may} onChange={change} />
-      <Fold title={`Deals, ${contact.deals.length}`} open>
-        {contact.deals.map((d) => (
-          <Entry key={d.id}>
-            <span>
-              <Link to={`/deals/${d.id}`}>{d.name}</Link>
-              <small>{[d.stageName, d.roles.length ? `as ${d.roles.map((r) => r.toLowerCase()).join(", ")}` : null].filter(Boolean).join(", ")}</small>
-            </span>
-            <span style={{ whiteSpace: "nowrap" }}>{money(d.amount, d.currency)}</span>
-          </Entry>
-        ))}
-      </Fold>
-      <Fold title="Consent">
-        {contact.consents.map((c) => (
-          <Entry key={c.purpose}>
-            <span>{c.label}</span>
-            <span>{c.state === "unknown" ? "not asked" : c.state}</span>
-          </Entry>
-        ))}
-      </Fold>
+      <ContactDeals contact={contact} />
+      <ContactConsents contact={contact} />
       <RecordFacts kind="contacts" id={contact.id} title="Facts" mayWrite={may} />
-      {contact.leads.length > 0 && (
-        <Fold title={`Leads they were, ${contact.leads.length}`}>
-          {contact.leads.map((l) => (
-            <Entry key={l.id}>
-              <Link to={`/leads/${l.id}`}>
-                {l.name}, lead {l.number}
-              </Link>
-              <span>{day(l.at)}</span>
-            </Entry>
-          ))}
-        </Fold>
-      )}
-      {contact.tags.length > 0 && <p style={{ fontSize: 14, marginTop: 8 }}>Tags: {contact.tags.join(", ")}</p>}
-      <h3 style={{ margin: "18px 0 2px" }}>Story</h3>
+      <ContactLeads contact={contact} />
+      {contact.tags.length > 0 && <Text $above={2}>Tags: {contact.tags.join(", ")}</Text>}
+      <Subtitle $above={4}>Story</Subtitle>
       <StoryList entries={contact.story} />
     </WhyPane>
   );
 }
 
-type PartProps = { contact: Contact; may: boolean; onChange: (change: Change, words: string) => Promise<boolean> };
+type PartProps = { contact: Contact; may: boolean; onChange: (change: Change, words: string) => void };
 
 function Reports({ contact, may, onChange }: PartProps) {
-  const [finding, setFinding] = useState(false);
-  const first = contact.accounts.find((a) => !a.until)?.accountId;
   return (
-    <div style={{ fontSize: 14, margin: "10px 0" }}>
+    <Text as="div" $above={3} $below={3}>
       {contact.reportsTo ? "Reports to " : "Reports to nobody we know of. "}
       {contact.reportsTo && <Link to={`/deals/contacts/${contact.reportsTo.id}`}>{contact.reportsTo.name}</Link>}
       {contact.reportsTo && ". "}
@@ -92,21 +67,29 @@ function Reports({ contact, may, onChange }: PartProps) {
           <Link to={`/deals/contacts/${r.id}`}>{r.name}</Link>
         </span>
       ))}
-      {may &&
-        (finding ? (
-          <ContactFinder label="Reports to" account={first} onLeave={() => setFinding(false)} onFound={(reportsTo, name) => (setFinding(false), void onChange({ reportsTo }, `${contact.name} reports to ${name}.`))} />
-        ) : (
-          <div>
-            <Button look="quiet" onPress={() => setFinding(true)}>
-              Say whom they report to
-            </Button>
-            {contact.reportsTo && (
-              <Button look="quiet" onPress={() => void onChange({ reportsTo: contact.id }, `${contact.name} reports to nobody.`)}>
-                To nobody
-              </Button>
-            )}
-          </div>
-        ))}
+      {may && <Reporting contact={contact} onChange={onChange} />}
+    </Text>
+  );
+}
+
+function Reporting({ contact, onChange }: Omit<PartProps, "may">) {
+  const [finding, setFinding] = useState(false);
+  const first = contact.accounts.find((a) => !a.until)?.accountId;
+  const found = (reportsTo: string, name: string) => {
+    setFinding(false);
+    onChange({ reportsTo }, `${contact.name} reports to ${name}.`);
+  };
+  if (finding) return <ContactFinder label="Reports to" account={first} onLeave={() => setFinding(false)} onFound={found} />;
+  return (
+    <div>
+      <Button look="quiet" onPress={() => setFinding(true)}>
+        Say whom they report to
+      </Button>
+      {contact.reportsTo && (
+        <Button look="quiet" onPress={() => onChange({ reportsTo: contact.id }, `${contact.name} reports to nobody.`)}>
+          To nobody
+        </Button>
+      )}
     </div>
   );
 }
@@ -114,6 +97,10 @@ function Reports({ contact, may, onChange }: PartProps) {
 // Where they work, beside it, and where they worked.
 function Places({ contact, may, onChange }: PartProps) {
   const [finding, setFinding] = useState(false);
+  const found = (account: string, name: string) => {
+    setFinding(false);
+    onChange({ account }, `${contact.name} is at ${name} now.`);
+  };
   return (
     <Fold title={`Accounts, ${contact.accounts.length}`} open>
       {contact.accounts.map((a) => (
@@ -124,14 +111,12 @@ function Places({ contact, may, onChange }: PartProps) {
           </span>
         </Entry>
       ))}
-      {may &&
-        (finding ? (
-          <AccountFinder label="They work at" onLeave={() => setFinding(false)} onFound={(account, name) => (setFinding(false), void onChange({ account }, `${contact.name} is at ${name} now.`))} />
-        ) : (
-          <Button look="quiet" onPress={() => setFinding(true)}>
-            They went elsewhere
-          </Button>
-        ))}
+      {may && finding && <AccountFinder label="They work at" onLeave={() => setFinding(false)} onFound={found} />}
+      {may && !finding && (
+        <Button look="quiet" onPress={() => setFinding(true)}>
+          They went elsewhere
+        </Button>
+      )}
     </Fold>
   );
 }

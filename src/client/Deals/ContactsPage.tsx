@@ -1,17 +1,16 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, must } from "../api/client";
-import { Bench, Head, Inner, Pane, Table } from "../parts/Bench";
-import { Button } from "../parts/Button";
-import { TextBox } from "../parts/Field";
+import { api, must, type Schema } from "../api/client";
+import { keys } from "../common/keys";
 import { PickListChoice, useKeptLabels } from "../common/PickList";
-import { Empty, Skeleton, ErrorNote } from "../parts/States";
+import { DataTable } from "../parts/DataTable";
+import { TextBox } from "../parts/Field";
+import { ErrorNote } from "../parts/States";
 import { useSettled } from "../parts/useSettled";
 import { ContactPane } from "./ContactPane";
-import { Filters } from "./directory";
-import { DirectoryTabs } from "./DirectoryTabs";
-import { keys } from "../common/keys";
+import { RecordRow } from "./directory";
+import { DirectoryPage } from "./DirectoryPage";
 
 /** People by name, whatever they are to us; one opens beside the list. */
 export function ContactsPage() {
@@ -25,65 +24,53 @@ export function ContactsPage() {
     queryFn: ({ pageParam }) => must(api.GET("/api/contacts", { params: { query: { q, kind, after: pageParam } } })),
     getNextPageParam: (page) => page.next ?? undefined,
   });
-  const opened = useQuery({ queryKey: keys.contact(id), enabled: !!id, queryFn: () => must(api.GET("/api/contacts/{id}", { params: { path: { id: id! } } })) });
-  const kinds = useKeptLabels("contact-kinds");
   const rows = list.data?.pages.flatMap((p) => p.contacts) ?? [];
+  const filters = (
+    <>
+      <TextBox label="Name or email" value={sought} onChange={setSought} />
+      <PickListChoice list="contact-kinds" label="Kind" none="any" value={kind} onChange={setKind} />
+    </>
+  );
   return (
-    <Bench>
-      <Pane aria-label="Contacts">
-        <Inner>
-          <DirectoryTabs at="contacts" />
-          <Head>
-            <div>
-              <h1>Contacts</h1>
-              <p>People, whatever they are to us: one directory for all.</p>
-            </div>
-          </Head>
-          <Filters>
-            <TextBox label="Name or email" value={sought} onChange={setSought} />
-            <PickListChoice list="contact-kinds" label="Kind" none="any" value={kind} onChange={setKind} />
-          </Filters>
-          {list.isPending && <Skeleton />}
-          {list.isError && <ErrorNote error={list.error} />}
-          {list.data && rows.length === 0 && <Empty>Nobody fits. Contacts come from leads that are handed over.</Empty>}
-          {rows.length > 0 && (
-            <Table>
-              <thead>
-                <tr>
-                  <th>Contact</th>
-                  <th>Account</th>
-                  <th>Kind</th>
-                  {!id && <th>Email</th>}
-                  {!id && <th>Phone</th>}
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((c) => (
-                  <tr key={c.id} style={c.id === id ? { background: "var(--sheet)" } : undefined}>
-                    <td>
-                      <Link to={`/deals/contacts/${c.id}`} aria-current={c.id === id || undefined}>
-                        {c.name}
-                      </Link>
-                      {c.jobTitle && <small style={{ display: "block", color: "var(--soft)" }}>{c.jobTitle}</small>}
-                    </td>
-                    <td>{c.accountId && <Link to={`/deals/accounts/${c.accountId}`}>{c.accountName}</Link>}</td>
-                    <td>{kinds[c.kind] ?? c.kind}</td>
-                    {!id && <td>{c.email}</td>}
-                    {!id && <td>{c.phone}</td>}
-                  </tr>
-                ))}
-              </tbody>
-            </Table>
-          )}
-          {list.hasNextPage && (
-            <Button look="quiet" onPress={() => void list.fetchNextPage()} isDisabled={list.isFetchingNextPage}>
-              Show more
-            </Button>
-          )}
-        </Inner>
-      </Pane>
-      {id && opened.isError && <ErrorNote error={opened.error} />}
-      {id && opened.data && <ContactPane key={id} contact={opened.data} />}
-    </Bench>
+    <DirectoryPage
+      at="contacts"
+      title="Contacts"
+      intro="People, whatever they are to us: one directory for all."
+      filters={filters}
+      list={list}
+      rows={rows.length > 0 ? <Rows rows={rows} selected={id} /> : null}
+      empty="Nobody fits. Contacts come from leads that are handed over."
+    >
+      {id && <OpenContact key={id} id={id} />}
+    </DirectoryPage>
+  );
+}
+
+function OpenContact({ id }: { id: string }) {
+  const opened = useQuery({ queryKey: keys.contact(id), queryFn: () => must(api.GET("/api/contacts/{id}", { params: { path: { id } } })) });
+  if (opened.isError) return <ErrorNote error={opened.error} />;
+  return opened.data ? <ContactPane contact={opened.data} /> : null;
+}
+
+function Rows({ rows, selected }: { rows: Schema["ContactItem"][]; selected?: string }) {
+  const kinds = useKeptLabels("contact-kinds");
+  const wide = !selected;
+  return (
+    <DataTable label="Contacts" head={["Contact", "Account", "Kind", ...(wide ? ["Email", "Phone"] : [])]}>
+      {rows.map((c) => (
+        <RecordRow key={c.id} $on={c.id === selected}>
+          <td>
+            <Link to={`/deals/contacts/${c.id}`} aria-current={c.id === selected || undefined}>
+              {c.name}
+            </Link>
+            {c.jobTitle && <small>{c.jobTitle}</small>}
+          </td>
+          <td>{c.accountId && <Link to={`/deals/accounts/${c.accountId}`}>{c.accountName}</Link>}</td>
+          <td>{kinds[c.kind] ?? c.kind}</td>
+          {wide && <td>{c.email}</td>}
+          {wide && <td>{c.phone}</td>}
+        </RecordRow>
+      ))}
+    </DataTable>
   );
 }

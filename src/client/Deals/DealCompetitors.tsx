@@ -1,53 +1,60 @@
 import { useState } from "react";
 import { api, must, type Schema } from "../api/client";
+import { useForm } from "../common/form";
+import { FormBox } from "../common/FormBox";
+import { PickListChoice } from "../common/PickList";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
 import { Fold } from "../parts/Fold";
-import { PickListChoice, useUnkept } from "../common/PickList";
-import { useDealAct } from "./parts";
+import { Hint, Quiet } from "../parts/Words";
+import { useDealAct } from "./acting";
+import { Entry } from "./directory";
 
-/** Who else sells to them, with what is known of it. */
-export function DealCompetitors({ sheet, may }: { sheet: Schema["DealSheet"]; may: boolean }) {
+type Sheet = Schema["DealSheet"];
+type Competitor = { competitor: string; note: string };
+
+const write = (id: string, competitors: Competitor[]) => must(api.PUT("/api/deals/{id}/competitors", { params: { path: { id } }, body: { competitors } }));
+
+/** The others that sell to them, with what is known of it. */
+export function DealCompetitors({ sheet, may }: { sheet: Sheet; may: boolean }) {
   const act = useDealAct(sheet.deal.id);
-  const isUnkept = useUnkept();
-  const [adding, setAdding] = useState<{ competitor: string; note: string }>();
-  const put = (competitors: { competitor: string; note: string }[]) => act(() => must(api.PUT("/api/deals/{id}/competitors", { params: { path: { id: sheet.deal.id } }, body: { competitors } })));
+  const [adding, setAdding] = useState(false);
   const now = sheet.competitors.map((r) => ({ competitor: r.competitor, note: r.note }));
+  const drop = (r: Sheet["competitors"][number]) => void act.run(() => write(sheet.deal.id, now.filter((n) => n.competitor !== r.competitor)), `${r.name} is taken off.`);
   return (
     <Fold title={`Competitors${sheet.competitors.length ? `, ${sheet.competitors.length}` : ""}`} open={sheet.competitors.length > 0}>
       {sheet.competitors.map((r) => (
-        <div key={r.competitor} style={{ display: "flex", justifyContent: "space-between", gap: 8, fontSize: 14, padding: "3px 0" }}>
+        <Entry key={r.competitor}>
           <span>
             {r.name}
-            {r.note && <span style={{ color: "var(--soft)" }}>: {r.note}</span>}
+            {r.note && <Quiet>: {r.note}</Quiet>}
           </span>
           {may && (
-            <Button look="quiet" aria-label={`${r.name} is none any more`} onPress={() => void put(now.filter((n) => n.competitor !== r.competitor))}>
+            <Button look="quiet" aria-label={`${r.name} is none any more`} onPress={() => drop(r)}>
               ×
             </Button>
           )}
-        </div>
+        </Entry>
       ))}
-      {sheet.competitors.length === 0 && <p style={{ fontSize: 13, color: "var(--soft)" }}>None known.</p>}
+      {sheet.competitors.length === 0 && <Hint>None known.</Hint>}
       {may && !adding && (
-        <Button look="quiet" onPress={() => setAdding({ competitor: "", note: "" })}>
+        <Button look="quiet" onPress={() => setAdding(true)}>
           Add one
         </Button>
       )}
-      {adding && (
-        <div style={{ display: "grid", gap: 8 }}>
-          <PickListChoice list="competitors" label="Who" value={adding.competitor || null} onChange={(competitor) => setAdding({ ...adding, competitor })} />
-          <TextBox label="What is known of it" value={adding.note} onChange={(note) => setAdding({ ...adding, note })} />
-          <div>
-            <Button isDisabled={!adding.competitor || isUnkept} onPress={() => void put([...now.filter((n) => n.competitor !== adding.competitor), adding]).then((done) => done && setAdding(undefined))}>
-              Add
-            </Button>
-            <Button look="quiet" onPress={() => setAdding(undefined)}>
-              Cancel
-            </Button>
-          </div>
-        </div>
-      )}
+      {adding && <Adding deal={sheet.deal.id} now={now} onDone={() => setAdding(false)} />}
     </Fold>
+  );
+}
+
+function Adding({ deal, now, onDone }: { deal: string; now: Competitor[]; onDone: () => void }) {
+  const { show } = useDealAct(deal);
+  const form = useForm({ called: "the competitor", name: `${deal}:competitor`, initial: { competitor: "", note: "" } });
+  const add = () => form.send((one) => write(deal, [...now.filter((n) => n.competitor !== one.competitor), one]).then(show), { changes: ["deal"], words: "Kept.", then: onDone });
+  return (
+    <FormBox form={form} words="Add" look="plain" onSend={add} onLeave={onDone} leaveWords="Cancel" isReady={!!form.values.competitor}>
+      <PickListChoice list="competitors" label="Who" {...form.bind("competitor")} value={form.values.competitor || null} />
+      <TextBox label="What is known of it" {...form.bind("note")} />
+    </FormBox>
   );
 }

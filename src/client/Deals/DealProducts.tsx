@@ -1,39 +1,55 @@
 import { useState } from "react";
+import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
+import { useForm } from "../common/form";
+import { FormBox } from "../common/FormBox";
+import { asPlain, numberOf } from "../common/numbers";
+import type { DraftProduct } from "../Handover/landing";
+import { ProductLines } from "../Handover/ProductLines";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { Fold } from "../parts/Fold";
 import { money } from "../parts/format";
-import { asPlain, numberOf } from "../common/numbers";
-import { ProductLines } from "../Handover/ProductLines";
-import type { DraftProduct } from "../Handover/landing";
+import { Plain } from "../parts/Layout";
+import { Tick } from "../parts/Ticks";
+import { Hint } from "../parts/Words";
+import { useDealAct } from "./acting";
 import { useProducts } from "./queries";
-import { useDealAct } from "./parts";
+
+const Line = styled.li<{ $sum?: boolean }>`
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  padding: 3px 0;
+  ${(p) => p.$sum && "border-top: 1px solid var(--mark); font-weight: 610;"}
+`;
+
+type Sheet = Schema["DealSheet"];
 
 /** What is to be sold; the amount follows where one wants it to. */
-export function DealProducts({ sheet, may }: { sheet: Schema["DealSheet"]; may: boolean }) {
+export function DealProducts({ sheet, may }: { sheet: Sheet; may: boolean }) {
   const [changing, setChanging] = useState(false);
-  const { deal, products } = sheet;
+  const { deal, products, productTotal } = sheet;
   return (
     <Fold title={`Products${products.length ? `, ${products.length}` : ""}`} open={products.length > 0}>
-      <ul style={{ listStyle: "none", padding: 0, fontSize: 14 }}>
+      <Plain>
         {products.map((p) => (
-          <li key={p.product} style={{ display: "flex", justifyContent: "space-between", gap: 8, padding: "3px 0" }}>
+          <Line key={p.product}>
             <span>
               {p.quantity} × {p.name}
             </span>
             <span>{money(p.total, deal.currency)}</span>
-          </li>
+          </Line>
         ))}
-        {sheet.productTotal !== null && (
-          <li style={{ display: "flex", justifyContent: "space-between", borderTop: "1px solid var(--mark)", padding: "3px 0", fontWeight: 610 }}>
+        {productTotal !== null && (
+          <Line $sum>
             <span>together</span>
-            <span>{money(sheet.productTotal, deal.currency)}</span>
-          </li>
+            <span>{money(productTotal, deal.currency)}</span>
+          </Line>
         )}
-      </ul>
-      {sheet.productTotal !== null && sheet.productTotal !== deal.amount && <p style={{ fontSize: 13, color: "var(--soft)" }}>The amount of the deal is another, {money(deal.amount, deal.currency)}.</p>}
-      {products.length === 0 && <p style={{ fontSize: 13, color: "var(--soft)" }}>None said yet.</p>}
+      </Plain>
+      {productTotal !== null && productTotal !== deal.amount && <Hint>The amount of the deal is another, {money(deal.amount, deal.currency)}.</Hint>}
+      {products.length === 0 && <Hint>None said yet.</Hint>}
       {may && (
         <Button look="quiet" onPress={() => setChanging(true)}>
           Change
@@ -44,28 +60,33 @@ export function DealProducts({ sheet, may }: { sheet: Schema["DealSheet"]; may: 
   );
 }
 
-function Changing({ sheet, onLeave }: { sheet: Schema["DealSheet"]; onLeave: () => void }) {
+const read = (lines: DraftProduct[]) => Promise.all(lines.map(async (p) => ({ product: p.product, quantity: await numberOf(p.quantity, "products"), price: await numberOf(p.price, "products") })));
+
+function Changing({ sheet, onLeave }: { sheet: Sheet; onLeave: () => void }) {
   const { deal } = sheet;
   const list = useProducts();
-  const act = useDealAct(deal.id);
-  const [lines, setLines] = useState<DraftProduct[]>(sheet.products.map((p) => ({ product: p.product, quantity: asPlain(p.quantity), price: asPlain(p.price) })));
-  const [follows, setFollows] = useState(sheet.productTotal === null || sheet.productTotal === deal.amount);
-  const products = () => Promise.all(lines.map(async (p) => ({ product: p.product, quantity: await numberOf(p.quantity), price: await numberOf(p.price) })));
-  const keep = async () => {
-    if (await act(async () => must(api.PUT("/api/deals/{id}/products", { params: { path: { id: deal.id } }, body: { products: await products(), amountFollows: follows } })), "The products are kept.")) onLeave();
-  };
+  const { show } = useDealAct(deal.id);
+  const form = useForm({
+    called: "the products",
+    name: `${deal.id}:products`,
+    initial: {
+      products: sheet.products.map((p): DraftProduct => ({ product: p.product, quantity: asPlain(p.quantity), price: asPlain(p.price) })),
+      amountFollows: sheet.productTotal === null || sheet.productTotal === deal.amount,
+    },
+  });
+  const keep = () =>
+    form.send(async ({ products, amountFollows }) => show(await must(api.PUT("/api/deals/{id}/products", { params: { path: { id: deal.id } }, body: { products: await read(products), amountFollows } }))), {
+      changes: ["deal"],
+      words: "The products are kept.",
+      then: onLeave,
+    });
+  const { value: products, onChange, error } = form.bind("products");
   return (
-    <Overlay title={`Products of ${deal.name}`} isOpen onClose={onLeave} width={660}>
-      <ProductLines products={lines} list={list.data ?? []} currency={deal.currency} onChange={setLines} />
-      <label style={{ display: "flex", gap: 8, margin: "12px 0", fontSize: 14 }}>
-        <input type="checkbox" checked={follows} onChange={(e) => setFollows(e.target.checked)} /> The amount of the deal is what they come to
-      </label>
-      <Button look="main" onPress={() => void keep()}>
-        Keep
-      </Button>
-      <Button look="quiet" onPress={onLeave}>
-        Cancel
-      </Button>
+    <Overlay title={`Products of ${deal.name}`} isOpen onClose={onLeave} width={660} unsaved={form}>
+      <FormBox form={form} words="Keep" onSend={keep}>
+        <ProductLines products={products} list={list.data ?? []} currency={deal.currency} onChange={onChange} error={error} />
+        <Tick {...form.bind("amountFollows")}>The amount of the deal is what they come to</Tick>
+      </FormBox>
     </Overlay>
   );
 }

@@ -3,6 +3,8 @@ import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { Table } from "../parts/Bench";
 import { day, money } from "../parts/format";
+import { Warm } from "../parts/Words";
+import { RecordRow } from "./directory";
 import { useRows, type DealList } from "./rows";
 
 const Scroller = styled.div`
@@ -27,9 +29,16 @@ const Scroller = styled.div`
   }
 `;
 
+const Close = styled.td<{ $late: boolean }>`
+  ${(p) => p.$late && "color: var(--bad);"}
+`;
+
 const row = 45;
 const step = 15;
 const drawn = 75;
+
+const head = ["Deal", "Owner", "Stage", "Amount", "Weighted", "Expected close"];
+const numeric = ["Amount", "Weighted"];
 
 type Props = { list: DealList; all: number; stages: Schema["StageView"][]; selected?: string; onOpen: (id: string) => void };
 
@@ -47,6 +56,7 @@ export function DealTable({ list, all, stages, selected, onOpen }: Props) {
       tabIndex={0}
       role="region"
       aria-label="Deals"
+      data-landing="list"
       onScroll={(e) => {
         const at = Math.floor(e.currentTarget.scrollTop / row / step) * step;
         setFirst(Math.max(0, at - step));
@@ -55,20 +65,19 @@ export function DealTable({ list, all, stages, selected, onOpen }: Props) {
       <Table $middle aria-rowcount={all}>
         <thead>
           <tr>
-            <th>Deal</th>
-            <th>Owner</th>
-            <th>Stage</th>
-            <th className="n">Amount</th>
-            <th className="n">Weighted</th>
-            <th>Expected close</th>
+            {head.map((h) => (
+              <th key={h} scope="col" className={numeric.includes(h) ? "n" : undefined}>
+                {h}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
           {before > 0 && <tr aria-hidden style={{ height: before }} />}
           {items.map((d, i) => (
-            <tr key={d?.id ?? from + i} aria-rowindex={from + i + 1} style={d && d.id === selected ? { background: "var(--sheet)" } : undefined}>
-              {d ? <Cells deal={d} stage={names[d.stageKey]?.name} onOpen={onOpen} /> : <td colSpan={6} />}
-            </tr>
+            <RecordRow key={d?.id ?? from + i} aria-rowindex={from + i + 1} $on={!!d && d.id === selected}>
+              {d ? <Cells deal={d} stage={names[d.stageKey]?.name} onOpen={onOpen} /> : <td colSpan={head.length} />}
+            </RecordRow>
           ))}
           {after > 0 && <tr aria-hidden style={{ height: after }} />}
         </tbody>
@@ -94,17 +103,17 @@ function Cells({ deal: d, stage, onOpen }: { deal: Schema["DealItem"]; stage?: s
       <td>{d.ownerName}</td>
       <td>
         {stage}
-        {d.slow && <span style={{ color: "var(--lamp-ink)" }}>, slow</span>}
+        {d.slow && <Warm>, slow</Warm>}
       </td>
       <td className="n">{money(d.amount, d.currency)}</td>
       <td className="n">
         {money((d.amount * d.probability) / 100, d.currency)}
         {d.ownProbability && <span title="said by hand"> ({d.probability} %)</span>}
       </td>
-      <td style={d.late ? { color: "var(--bad)" } : undefined}>
+      <Close $late={d.late}>
         {day(d.closedAt ?? d.expectedClose)}
         {d.late && ", late"}
-      </td>
+      </Close>
     </>
   );
 }

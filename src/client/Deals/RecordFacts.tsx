@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, must } from "../api/client";
+import { useAct } from "../common/acting";
+import { keys } from "../common/keys";
 import { FactList, type SaveFact } from "../parts/FactList";
 import { Fold } from "../parts/Fold";
-import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "../common/session";
-import { keys } from "../common/keys";
 
 type Props = { kind: "contacts" | "accounts" | "deals"; id: string; title: string; mayWrite: boolean; open?: boolean };
 
@@ -18,22 +17,23 @@ export function RecordFacts({ title, open = false, ...of }: Props) {
 }
 
 function Facts({ kind, id, title, mayWrite }: Props) {
-  const refresh = useRefresh();
+  const act = useAct();
   const path = { id };
   const sheet = useQuery({ queryKey: keys.recordFacts(kind, id), queryFn: () => must(api.GET(`/api/${kind}/{id}/facts`, { params: { path } })) });
   const put = async (key: string, value: string, was: string) => {
     const now = await must(api.PATCH(`/api/${kind}/{id}/facts`, { params: { path }, body: { facts: { [key]: value }, was: was ? { [key]: was } : {} } }));
-    await refresh();
     return now.facts.find((f) => f.key === key);
   };
   const save: SaveFact = async (fact, value) => {
-    try {
-      const now = await put(fact.key, value, fact.stored ?? "");
-      tell(`${fact.label} is now ${now?.value ?? "blank"}.`, () => put(fact.key, fact.stored ?? "", now?.stored ?? ""));
-    } catch (e) {
-      tellError(e);
-      throw e;
-    }
+    const was = fact.stored ?? "";
+    let refusal: unknown;
+    const done = await act.run(() => put(fact.key, value, was), {
+      changes: ["deal"],
+      words: (now) => `${fact.label} is now ${now?.value ?? "blank"}.`,
+      back: (now) => put(fact.key, was, now?.stored ?? ""),
+      refused: (e) => ((refusal = e), false),
+    });
+    if (!done && refusal) throw refusal;
   };
   return sheet.data ? <FactList label={title} facts={sheet.data.facts} mayWrite={mayWrite} onSave={save} /> : null;
 }

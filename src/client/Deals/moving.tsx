@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { PickListChoice } from "../common/PickList";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { day } from "../parts/format";
-import { PickListChoice, useUnkept } from "../common/PickList";
-import { tell, tellError } from "../parts/Toast";
-import { useRefresh } from "../common/session";
+import { Row, Stack } from "../parts/Layout";
+import { useAnyUnread } from "../parts/unread";
 
 type Deal = Schema["DealItem"];
 export type Move = Partial<Schema["DealChange"]>;
@@ -14,20 +15,17 @@ const blank: Schema["DealChange"] = { stage: null, expectedClose: null, amount: 
 
 /** Changes a deal and offers the way back; a stale change is said and shows theirs. */
 export function useMoveDeal() {
-  const refresh = useRefresh();
-  const send = (deal: Deal, change: Move) =>
-    must(api.PATCH("/api/deals/{id}", { params: { path: { id: deal.id } }, headers: { "If-Match": `"${deal.version}"` }, body: { ...blank, ...change } }));
+  const act = useAct();
+  const send = (deal: Deal, change: Move) => must(api.PATCH("/api/deals/{id}", { params: { path: { id: deal.id } }, headers: { "If-Match": `"${deal.version}"` }, body: { ...blank, ...change } }));
   return async (deal: Deal, change: Move) => {
     if (Object.values(change).every((v) => v === undefined || v === null)) return;
-    try {
-      const now = await send(deal, change);
+    const before: Move = { stage: deal.stageKey, expectedClose: deal.expectedClose, amount: deal.amount, currency: deal.currency, name: deal.name, probability: deal.ownProbability ? deal.probability : -1 };
+    await act.run(() => send(deal, change), {
+      changes: ["deal"],
+      words: (now) => `${now.deal.name}: ${now.stageName}, ${day(now.deal.closedAt ?? now.deal.expectedClose)}.`,
       // The way back from a closed stage is to open it again; the rest follows then.
-      const before: Move = deal.closedAt ? { stage: null } : { stage: deal.stageKey, expectedClose: deal.expectedClose, amount: deal.amount, currency: deal.currency, name: deal.name, probability: deal.ownProbability ? deal.probability : -1 };
-      tell(`${now.deal.name}: ${now.stageName}, ${day(now.deal.closedAt ?? now.deal.expectedClose)}.`, deal.closedAt ? undefined : () => send(now.deal, before).then(refresh));
-    } catch (e) {
-      tellError(e);
-    }
-    await refresh();
+      back: deal.closedAt ? undefined : (now) => send(now.deal, before),
+    });
   };
 }
 
@@ -37,21 +35,21 @@ type Props = { deal: Deal; onLose: (why: { lostReason: string; lostTo: string | 
 export function Losing({ deal, onLose, onLeave }: Props) {
   const [reason, setReason] = useState<string>();
   const [competitor, setCompetitor] = useState("");
-  const isUnkept = useUnkept();
+  const isUnread = useAnyUnread();
   return (
     <Overlay title={`${deal.name} is lost`} isOpen onClose={onLeave} width={460}>
-      <div style={{ display: "grid", gap: 12 }}>
+      <Stack>
         <PickListChoice list="lost-reasons" label="Why is it lost?" value={reason ?? null} onChange={setReason} />
         <PickListChoice list="competitors" label="Who got it?" none="nobody we know of" value={competitor} onChange={setCompetitor} />
-        <div>
-          <Button look="main" isDisabled={!reason || isUnkept} onPress={() => reason && onLose({ lostReason: reason, lostTo: competitor || null })}>
+        <Row>
+          <Button look="main" isDisabled={!reason || isUnread} onPress={() => reason && onLose({ lostReason: reason, lostTo: competitor || null })}>
             Close as lost
           </Button>
           <Button look="quiet" onPress={onLeave}>
             Leave it open
           </Button>
-        </div>
-      </div>
+        </Row>
+      </Stack>
     </Overlay>
   );
 }

@@ -10,7 +10,7 @@ import { Lamp } from "../parts/Lamp";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { useSession } from "../common/session";
-import { useFollow } from "../Leads/Bulk/queries";
+import { useFollow } from "../common/bulk";
 import { Landing } from "./Landing";
 import { Review } from "./Review";
 import { keys } from "../common/keys";

@@ -8,7 +8,7 @@ import { ChoiceBox } from "../parts/Field";
 import { count, day, money } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
 import { tellError } from "../parts/Toast";
-import { order, type Edit } from "../Leads/Bulk/queries";
+import { order, type Edit } from "../common/bulk";
 import { keys } from "../common/keys";
 
 type Props = { leads: string[]; working?: Edit; onOrdered: (id: string) => void; onOpen: () => void };

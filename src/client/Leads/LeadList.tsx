@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import type { Field } from "../Conditions/conditions";
 import { Button } from "../parts/Button";
 import { Empty, ErrorNote, Skeleton } from "../parts/States";
-import type { Ticked } from "./Bulk/queries";
+import type { Ticked } from "../common/bulk";
 import { Counts } from "./Counts";
 import { Month } from "./Month";
 import { useGroups, type useLeadPages } from "./queries";

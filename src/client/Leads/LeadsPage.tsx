@@ -6,7 +6,7 @@ import { Bench, Pane } from "../parts/Bench";
 import { ListShell, Under } from "../parts/Shell";
 import { ErrorNote, Skeleton } from "../parts/States";
 import { BulkBar } from "./Bulk/BulkBar";
-import type { Ticked } from "./Bulk/queries";
+import type { Ticked } from "../common/bulk";
 import { Layout } from "./Layout";
 import { LeadPane } from "./LeadPane";
 import { LeadWhy } from "./LeadWhy";

@@ -6,7 +6,7 @@ import { useSession } from "../common/session";
 import type { Field } from "../Conditions/conditions";
 import { whole } from "../parts/format";
 import { small } from "../parts/theme";
-import type { Ticked } from "./Bulk/queries";
+import type { Ticked } from "../common/bulk";
 import { template, type Item } from "./columns";
 import { Headings } from "./Headings";
 import { LeadRow } from "./LeadRow";

@@ -11,7 +11,7 @@ import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
 import { Ticks } from "../parts/Ticks";
 import { BulkForm } from "../Leads/Bulk/BulkForm";
-import { useFollow } from "../Leads/Bulk/queries";
+import { useFollow } from "../common/bulk";
 import { Head, Holidays } from "./Holidays";
 import { MemberForm } from "./MemberForm";
 import { useStaff, useStaffChange } from "./queries";

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import styled from "styled-components";
 import { small } from "./theme";
 
@@ -5,23 +6,33 @@ const Set = styled.fieldset`
   border: 0;
   padding: 0;
   margin: 0;
+  min-width: 0;
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 16px;
+  gap: 0 16px;
   font-size: 14px;
   legend {
     ${small}
-    margin-bottom: 4px;
     padding: 0;
-  }
-  label {
-    display: inline-flex;
-    gap: 6px;
-    align-items: center;
   }
 `;
 
-type Props = { label: string; options: { key: string; label: string }[]; value: string[]; onChange: (keys: string[]) => void; className?: string; isDisabled?: boolean; error?: string };
+const Line = styled.label`
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  min-height: 26px;
+  font-size: 14px;
+  input {
+    flex: none;
+  }
+`;
+
+const Wrong = styled.span`
+  color: var(--bad);
+`;
+
+type Props = { label: string; options: readonly { key: string; label: string }[]; value: string[]; onChange: (keys: string[]) => void; className?: string; isDisabled?: boolean; error?: string };
 
 /** Any of a short list. */
 export function Ticks({ label, options, value, onChange, className, isDisabled, error }: Props) {
@@ -29,12 +40,25 @@ export function Ticks({ label, options, value, onChange, className, isDisabled, 
     <Set className={className} disabled={isDisabled}>
       <legend>{label}</legend>
       {options.map((o) => (
-        <label key={o.key}>
-          <input type="checkbox" checked={value.includes(o.key)} onChange={(e) => onChange(e.target.checked ? [...value, o.key] : value.filter((k) => k !== o.key))} />
+        <Tick key={o.key} value={value.includes(o.key)} onChange={(on) => onChange(on ? [...value, o.key] : value.filter((k) => k !== o.key))}>
           {o.label}
-        </label>
+        </Tick>
       ))}
-      {error && <span style={{ color: "var(--bad)" }}>{error}</span>}
+      {error && <Wrong role="alert">{error}</Wrong>}
     </Set>
+  );
+}
+
+type TickProps = { value: boolean; onChange: (value: boolean) => void; error?: string; isDisabled?: boolean; children: ReactNode };
+
+/** Yes or no, with its words beside it. */
+export function Tick({ value, onChange, error, isDisabled, children }: TickProps) {
+  return (
+    <Line>
+      <input type="checkbox" checked={value} disabled={isDisabled} onChange={(e) => onChange(e.target.checked)} />
+      <span>
+        {children} {error && <Wrong role="alert">{error}</Wrong>}
+      </span>
+    </Line>
   );
 }

@@ -6,7 +6,7 @@ import { small } from "../../parts/theme";
 import { useMay } from "../../common/session";
 import { BulkForm } from "./BulkForm";
 import { BulkLately } from "./BulkLately";
-import { isAtWork, useFollow, type Order, type Ticked } from "./queries";
+import { isAtWork, useFollow, type Order, type Ticked } from "../../common/bulk";
 import { titles, type Kind } from "./titles";
 
 const Bar = styled.div`

@@ -10,7 +10,7 @@ import { small } from "../../parts/theme";
 import { useAnyUnread } from "../../parts/unread";
 import { useSettled } from "../../parts/useSettled";
 import { BulkAsk } from "./BulkAsk";
-import { order, usePreview, type Order } from "./queries";
+import { order, usePreview, type Order } from "../../common/bulk";
 import { titles, type Act, type Kind } from "./titles";
 
 const What = styled.section`

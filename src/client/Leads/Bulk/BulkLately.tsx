@@ -7,7 +7,7 @@ import { useAct } from "../../common/acting";
 import { Wrong } from "../../parts/Words";
 import { small } from "../../parts/theme";
 import { useMay, useSession } from "../../common/session";
-import { isAtWork, takeBack, useEdits, type Edit } from "./queries";
+import { isAtWork, takeBack, useEdits, type Edit } from "../../common/bulk";
 
 const List = styled.ol`
   list-style: none;

@@ -1,4 +1,4 @@
-import type { Order } from "./queries";
+import type { Order } from "../../common/bulk";
 
 export type Kind = "fact" | "tag" | "untag" | "give" | "onward" | "swap" | "state" | "campaign" | "remove" | "hand_over";
 

@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { api, must, type Schema } from "../../api/client";
-import { count } from "../../parts/format";
-import { tell } from "../../parts/Toast";
-import { useRefresh } from "../../common/refresh";
-import { keys } from "../../common/keys";
+import { api, must, type Schema } from "../api/client";
+import { count } from "../parts/format";
+import { tell } from "../parts/Toast";
+import { useRefresh } from "./refresh";
+import { keys } from "./keys";
 
 export type Order = Schema["BulkOrder"];
 /** The leads that are meant: some by their ids, or all of the sentence. */
