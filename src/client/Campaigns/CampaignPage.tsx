@@ -1,21 +1,28 @@
 import { useState } from "react";
 import { useParams } from "react-router";
+import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
-import { Bench, Cluster, Head, Inner, Pane } from "../parts/Bench";
+import { useAct } from "../common/acting";
+import { useMay } from "../common/session";
+import { Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
-import { Overlay } from "../parts/Dialog";
 import { count, day, money, whole } from "../parts/format";
-import { Skeleton, ErrorNote } from "../parts/States";
-import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh } from "../common/session";
-import { CampaignForm } from "./CampaignForm";
+import { Unbroken } from "../parts/Words";
+import { ErrorNote, Skeleton } from "../parts/States";
+import { CampaignDialog } from "./CampaignDialog";
 import { Costs } from "./Costs";
 import { Members } from "./Members";
 import { useCampaign, useCampaigns } from "./queries";
 import { Rates } from "./Rates";
 import { Writing } from "./Writing";
 
-/** One campaign: what people did about it, what it cost, whom to write to. */
+const Told = styled.p`
+  font-size: 18px;
+  max-width: 760px;
+  margin-bottom: 22px;
+`;
+
+/** One campaign: what people did about it, what it cost, and the people to write to. */
 export function CampaignPage() {
   const { campaign: key = "" } = useParams();
   const sheet = useCampaign(key);
@@ -30,15 +37,15 @@ export function CampaignPage() {
     );
   return (
     <Bench>
-      <Pane>
+      <Pane aria-label={sheet.data.campaign.name}>
         <Inner>
           <Top sheet={sheet.data} />
-          <p style={{ fontSize: 18, maxWidth: 760, marginBottom: 22 }}>{inWords(sheet.data)}</p>
+          <Told>{inWords(sheet.data)}</Told>
           <Rates sheet={sheet.data} chosen={response} onChoose={setResponse} />
           <Members key={response} campaign={key} response={response} label={sheet.data.rates.find((r) => r.response === response)?.label} onAll={() => setResponse(null)} />
         </Inner>
       </Pane>
-      <Pane $width={340} $sheet>
+      <Pane $width={340} $sheet aria-label="Cost and writing">
         <Inner>
           <Costs sheet={sheet.data} />
           <Writing sheet={sheet.data} />
@@ -52,16 +59,8 @@ function Top({ sheet }: { sheet: Schema["CampaignSheet"] }) {
   const { campaign } = sheet;
   const view = useCampaigns();
   const may = useMay("runIntake");
-  const refresh = useRefresh();
   const [changing, setChanging] = useState(false);
   const kind = view.data?.kinds.find((k) => k.key === campaign.kind)?.label;
-  const retire = async (retired: boolean, version: number) => {
-    const { name, kind, starts, ends, budget, target } = campaign;
-    const body = { name, kind, starts, ends, budget, target, owner: sheet.ownerId, about: sheet.about, retired };
-    await must(api.PUT("/api/campaigns/{key}", { params: { path: { key: campaign.key } }, body, headers: { "If-Match": `"${version}"` } }));
-    await refresh();
-  };
-  const turn = () => void retire(!sheet.retired, sheet.version).then(() => tell(sheet.retired ? "Offered again." : "Retired: offered no more; what came by it keeps it.", () => retire(sheet.retired, sheet.version + 1)), tellError);
   return (
     <Head>
       <div>
@@ -71,26 +70,30 @@ function Top({ sheet }: { sheet: Schema["CampaignSheet"] }) {
         </p>
       </div>
       {may && (
-        <Cluster style={{ flexWrap: "nowrap" }}>
-          <Button onPress={() => setChanging(true)}>Change</Button>
-          <Button look="quiet" onPress={turn}>
-            {sheet.retired ? "Bring back" : "Retire"}
-          </Button>
-        </Cluster>
+        <Unbroken>
+          <Button onPress={() => setChanging(true)}>Change</Button> <Retire sheet={sheet} />
+        </Unbroken>
       )}
-      <Overlay title={`Change ${campaign.name}`} isOpen={changing} onClose={() => setChanging(false)}>
-        {view.data && (
-          <CampaignForm
-            view={view.data}
-            sheet={sheet}
-            onDone={() => {
-              setChanging(false);
-              tell("Changed.");
-            }}
-          />
-        )}
-      </Overlay>
+      {changing && view.data && <CampaignDialog view={view.data} sheet={sheet} onDone={() => setChanging(false)} onLeave={() => setChanging(false)} />}
     </Head>
+  );
+}
+
+function Retire({ sheet }: { sheet: Schema["CampaignSheet"] }) {
+  const act = useAct();
+  const { key, name, kind, starts, ends, budget, target } = sheet.campaign;
+  const put = (retired: boolean, version: number) =>
+    must(api.PUT("/api/campaigns/{key}", { params: { path: { key } }, body: { name, kind, starts, ends, budget, target, owner: sheet.ownerId, about: sheet.about, retired }, headers: { "If-Match": `"${version}"` } }));
+  const turn = () =>
+    act.run(() => put(!sheet.retired, sheet.version), {
+      changes: ["campaigns"],
+      words: sheet.retired ? "Offered again." : "Retired: offered no more; what came by it keeps it.",
+      back: () => put(sheet.retired, sheet.version + 1),
+    });
+  return (
+    <Button look="quiet" isPending={act.busy} onPress={() => void turn()}>
+      {sheet.retired ? "Bring back" : "Retire"}
+    </Button>
   );
 }
 

@@ -1,17 +1,19 @@
 import { useState } from "react";
-import { Form } from "react-aria-components";
 import styled from "styled-components";
-import { api, must, type Schema, type ApiError } from "../api/client";
-import { Cap } from "../parts/Bench";
-import { Button } from "../parts/Button";
-import { TextBox } from "../parts/Field";
-import { DayBox } from "../parts/DayBox";
-import { inDays } from "../parts/days";
-import { day, money } from "../parts/format";
+import { ApiError, api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { useForm } from "../common/form";
+import { FormBox } from "../common/FormBox";
 import { numberOf } from "../common/numbers";
 import { NumberText } from "../common/NumberText";
-import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh, useSession } from "../common/session";
+import { useMay, useSession } from "../common/session";
+import { Cap } from "../parts/Bench";
+import { Button } from "../parts/Button";
+import { DayBox } from "../parts/DayBox";
+import { inDays } from "../parts/days";
+import { TextBox } from "../parts/Field";
+import { day, money } from "../parts/format";
+import { Block, Columns } from "../parts/Layout";
 
 const Entries = styled.ul`
   list-style: none;
@@ -28,26 +30,25 @@ const Entries = styled.ul`
   }
 `;
 
-const Row = styled(Form)`
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-  > :first-child {
-    grid-column: 1 / -1;
-  }
-`;
+type Sheet = Schema["CampaignSheet"];
+
+const enter = (key: string, body: Schema["NewCost"]) => must(api.POST("/api/campaigns/{key}/costs", { params: { path: { key } }, body }));
 
 /** The money a campaign took, entry by entry. */
-export function Costs({ sheet }: { sheet: Schema["CampaignSheet"] }) {
+export function Costs({ sheet }: { sheet: Sheet }) {
   const { campaign, costs } = sheet;
   const may = useMay("runIntake");
-  const refresh = useRefresh();
-  const path = { key: campaign.key };
-  const enter = (body: Schema["NewCost"]) => must(api.POST("/api/campaigns/{key}/costs", { params: { path }, body })).then(refresh);
-  const remove = (id: string) => must(api.DELETE("/api/campaigns/{key}/costs/{id}", { params: { path: { ...path, id } } })).then(refresh);
+  const act = useAct();
+  const remove = (c: Sheet["costs"][number]) =>
+    void act.run(() => must(api.DELETE("/api/campaigns/{key}/costs/{id}", { params: { path: { key: campaign.key, id: c.id } } })), {
+      changes: ["campaigns"],
+      words: `${c.what} is taken away.`,
+      back: () => enter(campaign.key, { id: c.id, spentOn: c.spentOn, what: c.what, amount: c.amount }),
+    });
   return (
-    <section aria-label="What it cost" style={{ marginBottom: 30 }}>
+    <Block as="section" aria-label="What it cost" $below={7}>
       <h2>What it cost</h2>
+      {costs.length === 0 && <Cap>Nothing is entered yet.</Cap>}
       <Entries>
         {costs.map((c) => (
           <li key={c.id}>
@@ -60,59 +61,41 @@ export function Costs({ sheet }: { sheet: Schema["CampaignSheet"] }) {
             </span>
             <span>{money(c.amount, campaign.currency)}</span>
             {may && (
-              <Button
-                look="quiet"
-                aria-label={`Take away ${c.what}`}
-                onPress={() => void remove(c.id).then(() => tell(`${c.what} is taken away.`, () => enter({ id: c.id, spentOn: c.spentOn, what: c.what, amount: c.amount })), tellError)}
-              >
+              <Button look="quiet" aria-label={`Take away ${c.what}`} onPress={() => remove(c)}>
                 ×
               </Button>
             )}
           </li>
         ))}
-        {!costs.length && <Cap>Nothing is entered yet.</Cap>}
       </Entries>
-      {may && <Enter onEnter={enter} />}
-    </section>
+      {may && <Enter campaign={campaign.key} />}
+    </Block>
   );
 }
 
-function Enter({ onEnter }: { onEnter: (body: Schema["NewCost"]) => Promise<unknown> }) {
+const wrong = (field: string, message: string) => new ApiError(message, 422, "client", field);
+
+function Enter({ campaign }: { campaign: string }) {
   const { timeZone } = useSession();
-  const [what, setWhat] = useState("");
-  const [amount, setAmount] = useState("");
-  const [on, setOn] = useState(inDays(0, timeZone));
+  const form = useForm({ called: "the cost", name: `campaign:${campaign}:cost`, initial: { what: "", amount: "", spentOn: inDays(0, timeZone) } });
+  // The same entry sent twice is one entry.
   const [id, setId] = useState(() => crypto.randomUUID());
-  const [trouble, setTrouble] = useState<{ field?: string; message: string }>();
-  const enter = async () => {
-    if (!amount.trim()) return setTrouble({ field: "amount", message: "Write an amount, for instance 1250.50." });
-    if (!on) return setTrouble({ field: "spentOn", message: "Say on which day." });
-    try {
-      await onEnter({ id, what, amount: await numberOf(amount, "amount"), spentOn: on });
-      setWhat("");
-      setAmount("");
-      setTrouble(undefined);
-      setId(crypto.randomUUID());
-    } catch (e) {
-      setTrouble(e as ApiError);
-    }
-  };
-  const at = (field: string) => (trouble?.field === field ? trouble.message : undefined);
+  const send = () =>
+    form.send(
+      async ({ what, amount, spentOn }) => {
+        if (!amount.trim()) throw wrong("amount", "Write an amount, for instance 1250.50.");
+        if (!spentOn) throw wrong("spentOn", "Say on which day.");
+        return enter(campaign, { id, what, amount: await numberOf(amount, "amount"), spentOn });
+      },
+      { changes: ["campaigns"], words: "Entered.", then: () => setId(crypto.randomUUID()) },
+    );
   return (
-    <Row
-      onSubmit={(e) => {
-        e.preventDefault();
-        void enter();
-      }}
-    >
-      <TextBox label="What the money was for" value={what} onChange={setWhat} error={at("what") ?? (trouble && !trouble.field ? trouble.message : undefined)} />
-      <NumberText label="Amount, €" value={amount} onChange={setAmount} error={at("amount")} />
-      <DayBox label="On" value={on} onChange={setOn} error={at("spentOn")} />
-      <div>
-        <Button type="submit" isDisabled={!what.trim()}>
-          Enter
-        </Button>
-      </div>
-    </Row>
+    <FormBox form={form} words="Enter" look="plain" onSend={send} isReady={!!form.values.what.trim()}>
+      <TextBox label="What the money was for" {...form.bind("what")} />
+      <Columns $of="1fr 1fr" $align="start">
+        <NumberText label="Amount, €" {...form.bind("amount")} />
+        <DayBox label="On" past {...form.bind("spentOn")} />
+      </Columns>
+    </FormBox>
   );
 }

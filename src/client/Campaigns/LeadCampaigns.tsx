@@ -1,12 +1,14 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, must, type Schema } from "../api/client";
+import { useForm } from "../common/form";
+import { FormBox } from "../common/FormBox";
+import { useMay } from "../common/session";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox } from "../parts/Field";
 import { day } from "../parts/format";
-import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh } from "../common/session";
+import { Soft } from "../parts/Words";
 import { useCampaigns } from "./queries";
 
 type Props = { lead: { id: string }; campaigns: Schema["LeadCampaignView"][] };
@@ -21,51 +23,42 @@ export function LeadCampaigns({ lead, campaigns }: Props) {
       {campaigns.map((c) => (
         <span key={c.key}>
           {maySee ? <Link to={`/intake/campaigns/${c.key}`}>{c.name}</Link> : c.name}{" "}
-          <small style={{ color: "var(--soft)" }}>
+          <Soft>
             {c.response.toLowerCase()}, {day(c.at)}
-          </small>
+          </Soft>
         </span>
       ))}
       {!campaigns.length && !may && "none"}
       {may && (
-        <Button look="quiet" onPress={() => setSaying(true)}>
+        <Button look="inline" onPress={() => setSaying(true)}>
           add a response
         </Button>
       )}
-      <Overlay title="Response to a campaign" isOpen={saying} onClose={() => setSaying(false)} width={420}>
-        <Say lead={lead.id} onDone={() => setSaying(false)} />
-      </Overlay>
+      {saying && <Say lead={lead.id} onDone={() => setSaying(false)} />}
     </>
   );
 }
 
+const undo = (key: string, entry: string) => must(api.DELETE("/api/campaigns/{key}/responses/{entry}", { params: { path: { key, entry } } }));
+
 function Say({ lead, onDone }: { lead: string; onDone: () => void }) {
   const view = useCampaigns();
-  const refresh = useRefresh();
-  const [campaign, setCampaign] = useState<string | null>(null);
-  const [response, setResponse] = useState<string | null>(null);
-  const keep = async () => {
-    const path = { key: campaign! };
-    try {
-      const done = await must(api.POST("/api/campaigns/{key}/responses", { params: { path }, body: { response: response!, leads: [lead] } }));
-      onDone();
-      await refresh();
-      if (!done.recorded) return tell("That was kept before.");
-      tell("Kept.", () => must(api.DELETE("/api/campaigns/{key}/responses/{entry}", { params: { path: { ...path, entry: done.entry } } })).then(refresh));
-    } catch (e) {
-      tellError(e);
-    }
-  };
-  if (!view.data) return null;
+  const form = useForm({ called: "the response", initial: { campaign: "", response: "" }, asks: false });
+  const { campaign, response } = form.values;
+  const keep = () =>
+    form.send(() => must(api.POST("/api/campaigns/{key}/responses", { params: { path: { key: campaign } }, body: { response, leads: [lead] } })), {
+      changes: ["around", "campaigns"],
+      words: (done) => (done.recorded ? "Kept." : "That was kept before."),
+      back: (done) => (done.recorded ? undo(campaign, done.entry) : Promise.resolve()),
+      then: onDone,
+    });
+  const offered = (view.data?.campaigns ?? []).filter((c) => c.standing !== "retired").map((c) => ({ key: c.key, label: c.name }));
   return (
-    <div style={{ display: "grid", gap: 12 }}>
-      <ChoiceBox label="Campaign" value={campaign} options={view.data.campaigns.filter((c) => c.standing !== "retired").map((c) => ({ key: c.key, label: c.name }))} onChange={setCampaign} />
-      <ChoiceBox label="What happened" value={response} options={view.data.responses} onChange={setResponse} />
-      <div>
-        <Button look="main" isDisabled={!campaign || !response} onPress={() => void keep()}>
-          Keep
-        </Button>
-      </div>
-    </div>
+    <Overlay title="Response to a campaign" isOpen onClose={onDone} width={420}>
+      <FormBox form={form} words="Keep" onSend={keep} isReady={!!campaign && !!response}>
+        <ChoiceBox label="Campaign" {...form.bind("campaign")} value={campaign || null} options={offered} />
+        <ChoiceBox label="What happened" {...form.bind("response")} value={response || null} options={view.data?.responses ?? []} />
+      </FormBox>
+    </Overlay>
   );
 }

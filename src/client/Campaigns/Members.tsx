@@ -1,16 +1,17 @@
 import { Link } from "react-router";
 import type { Schema } from "../api/client";
-import { Cap, Cluster, Table } from "../parts/Bench";
+import { Cap, Cluster } from "../parts/Bench";
+import { DataTable } from "../parts/DataTable";
 import { Button } from "../parts/Button";
 import { count, day, exact } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
-import { states } from "../Leads/words";
+import { useLabels } from "../common/fields";
 import { useSession } from "../common/session";
 import { useMembers } from "./queries";
 
 type Props = { campaign: string; response: string | null; label: string | undefined; onAll: () => void };
 
-/** Who belongs to a campaign, and what each of them did. */
+/** The members of a campaign, and what each of them did. */
 export function Members({ campaign, response, label, onAll }: Props) {
   const members = useMembers(campaign, response);
   if (members.isPending) return <Skeleton />;
@@ -20,26 +21,18 @@ export function Members({ campaign, response, label, onAll }: Props) {
   return (
     <section aria-label="Members">
       <Cluster>
-        <h2 style={{ marginBottom: 0 }}>{response ? `${label}: ${count(pages[0]!.count, "person", "people")}` : count(pages[0]!.count, "member")}</h2>
+        <h2>{response ? `${label}: ${count(pages[0]!.count, "person", "people")}` : count(pages[0]!.count, "member")}</h2>
         {response && (
           <Button look="quiet" onPress={onAll}>
             Show all
           </Button>
         )}
       </Cluster>
-      <Table>
-        <thead>
-          <tr>
-            <th>Person</th>
-            <th>State</th>
-            <th>Known before</th>
-            <th>What they did, latest first</th>
-          </tr>
-        </thead>
-        <tbody>{pages.flatMap((p) => p.members.map((m) => <Row key={m.lead} member={m} />))}</tbody>
-      </Table>
+      <DataTable label="Members" head={["Person", "State", "Known before", "What they did, latest first"]}>
+        {pages.flatMap((p) => p.members.map((m) => <Row key={m.lead} member={m} />))}
+      </DataTable>
       {members.hasNextPage && (
-        <Button onPress={() => void members.fetchNextPage()} isDisabled={members.isFetchingNextPage}>
+        <Button onPress={() => void members.fetchNextPage()} isPending={members.isFetchingNextPage}>
           Show 50 more
         </Button>
       )}
@@ -49,13 +42,14 @@ export function Members({ campaign, response, label, onAll }: Props) {
 
 function Row({ member: m }: { member: Schema["CampaignMember"] }) {
   const { timeZone } = useSession();
+  const state = useLabels("state");
   return (
     <tr>
       <td>
         <Link to={`/leads/${m.lead}`}>{m.name}</Link>
         {m.company && m.company !== m.name && <Cap>{m.company}</Cap>}
       </td>
-      <td>{states[m.state] ?? m.state}</td>
+      <td>{state(m.state)}</td>
       <td>{m.known ? "yes" : "no, it brought them"}</td>
       <td>
         {m.responses.map((r, i) => (

@@ -1,7 +1,9 @@
 import styled from "styled-components";
 import type { Schema } from "../api/client";
-import { Cap, Table } from "../parts/Bench";
+import { Cap } from "../parts/Bench";
+import { DataTable } from "../parts/DataTable";
 import { count, whole } from "../parts/format";
+import { Block } from "../parts/Layout";
 
 const Bar = styled.div`
   display: grid;
@@ -32,6 +34,7 @@ const Pick = styled.button`
   background: none;
   padding: 0;
   cursor: pointer;
+  min-height: 24px;
   color: var(--slate);
   text-align: left;
   &:hover {
@@ -46,20 +49,17 @@ type Props = { sheet: Schema["CampaignSheet"]; chosen: string | null; onChoose: 
 
 /** What people did, of those we knew before and of those it brought in. A response opens who gave it. */
 export function Rates({ sheet, chosen, onChoose }: Props) {
-  if (!sheet.rates.length) return <Cap style={{ marginBottom: 24 }}>Nobody belongs to it yet. Whoever comes in by a list, a form or over HTTP that names this campaign does.</Cap>;
+  const known = sheet.knownMembers ? `Of ${count(sheet.knownMembers, "person", "people")} we knew` : "We knew none of them";
+  if (!sheet.rates.length) 
+    return (
+      <Block $below={6}>
+        <Cap>Nobody belongs to it yet. Whoever comes in by a list, a form or over HTTP that names this campaign does.</Cap>
+      </Block>
+    );
   return (
-    <section aria-label="What people did" style={{ marginBottom: 30 }}>
+    <Block as="section" aria-label="What people did" $below={7}>
       <h2>What people did</h2>
-      <Table $middle style={{ maxWidth: 760 }}>
-        <thead>
-          <tr>
-            <th style={{ width: 170 }}>Response</th>
-            <th>{sheet.knownMembers ? `Of ${count(sheet.knownMembers, "person", "people")} we knew` : "We knew none of them"}</th>
-            <th>Of {whole(sheet.campaign.fresh)} it brought in</th>
-            <th className="n">All</th>
-          </tr>
-        </thead>
-        <tbody>
+      <DataTable label="Responses" width={760} hasButtons head={[{ label: "Response", width: 170 }, known, `Of ${whole(sheet.campaign.fresh)} it brought in`, { label: "All", isNumber: true }]}>
           {sheet.rates.map((r) => (
             <tr key={r.response}>
               <td>
@@ -76,9 +76,8 @@ export function Rates({ sheet, chosen, onChoose }: Props) {
               <td className="n">{whole(r.people)}</td>
             </tr>
           ))}
-        </tbody>
-      </Table>
-    </section>
+      </DataTable>
+    </Block>
   );
 }
 

@@ -6,11 +6,12 @@ import { Bench, Inner, Pane } from "../parts/Bench";
 import { count, exact, moment } from "../parts/format";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { serif, small } from "../parts/theme";
+import { Quiet } from "../parts/Words";
 import { useSession } from "../common/session";
 import { keys } from "../common/keys";
 
 const Columns = styled.div`
-  columns: 2 480px;
+  columns: 2 min(480px, 100%);
   column-gap: 40px;
   margin-top: 22px;
 `;
@@ -65,6 +66,19 @@ const Row = styled(Link)`
   &:hover {
     background: var(--sheet);
   }
+  @media (max-width: 600px) {
+    grid-template-columns: minmax(0, 1fr) auto;
+    padding-left: 0;
+    span {
+      grid-row: 2;
+      grid-column: 1 / -1;
+    }
+  }
+`;
+
+const All = styled.div`
+  padding: 6px 0 0 48px;
+  font-size: 14px;
 `;
 
 const more: Record<string, string> = {
@@ -77,7 +91,15 @@ const more: Record<string, string> = {
   idle: "/leads?state=in_work&order=-last_touch_at",
 };
 
-const linkTo = (group: string, item: Schema["DeskItem"]) => (item.kind === "duplicate" ? `/leads/duplicates/${item.id}` : item.kind === "arrival" ? "/intake/waiting" : item.kind === "import" ? `/intake/${item.id}` : item.kind === "message" ? "/setup/sent" : item.kind === "failed" ? "/setup/failed" : group === "qualified" ? `/handover/${item.id}` : `/leads/${item.id}`);
+const pages: Record<string, (id: string) => string> = {
+  duplicate: (id) => `/leads/duplicates/${id}`,
+  arrival: () => "/intake/waiting",
+  import: (id) => `/intake/${id}`,
+  message: () => "/setup/sent",
+  failed: () => "/setup/failed",
+};
+
+const linkTo = (group: string, { kind, id }: Schema["DeskItem"]) => pages[kind]?.(id) ?? (group === "qualified" ? `/handover/${id}` : `/leads/${id}`);
 
 /** The first screen: what waits for a person, dearest delay first. */
 export function DeskPage() {
@@ -85,11 +107,11 @@ export function DeskPage() {
   const desk = useQuery({ queryKey: keys.desk, queryFn: () => must(api.GET("/api/desk")), refetchInterval: 60_000 });
   return (
     <Bench>
-      <Pane>
+      <Pane aria-label="The Desk" data-landing="list">
         <Inner>
           <h1>{desk.data ? (desk.data.total ? `${count(desk.data.total, "decision")} ${desk.data.total === 1 ? "waits" : "wait"}` : "Nothing waits") : "The Desk"}</h1>
-          <p style={{ color: "var(--soft)" }}>
-            Dearest delay first, {session.name.split(" ")[0]}. <Link to="/desk/follow-ups">Your follow-ups</Link>
+          <p>
+            <Quiet>Dearest delay first, {session.name.split(" ")[0]}.</Quiet> <Link to="/desk/follow-ups">Your follow-ups</Link>
           </p>
           {desk.isPending && <Skeleton rows={8} />}
           {desk.isError && <ErrorNote error={desk.error} />}
@@ -127,9 +149,9 @@ function GroupView({ group, zone }: { group: Schema["DeskGroup"]; zone: string }
         ))}
       </ul>
       {group.count > group.items.length && more[group.key] && (
-        <div style={{ padding: "6px 0 0 48px", fontSize: 14 }}>
+        <All>
           <Link to={more[group.key]!}>All {group.count}</Link>
-        </div>
+        </All>
       )}
     </Group>
   );

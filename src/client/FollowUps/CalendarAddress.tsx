@@ -1,12 +1,12 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, must } from "../api/client";
+import { useAct } from "../common/acting";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
-import { tell, tellError } from "../parts/Toast";
+import { Row, Stack } from "../parts/Layout";
+import { Hint } from "../parts/Words";
 import { useCalendar } from "./queries";
-import { keys } from "../common/keys";
 
 /** The private address under which a calendar program reads one's follow-ups. */
 export function CalendarAddress() {
@@ -25,38 +25,25 @@ export function CalendarAddress() {
 
 function Address() {
   const calendar = useCalendar();
-  const queries = useQueryClient();
+  const act = useAct();
   const [made, setMade] = useState<string>();
-  const make = async () => {
-    try {
-      const { path } = await must(api.POST("/api/calendar"));
-      setMade(`${location.origin}${path}`);
-      await queries.invalidateQueries({ queryKey: keys.calendar });
-    } catch (e) {
-      tellError(e);
-    }
-  };
-  const drop = async () => {
-    try {
-      await must(api.DELETE("/api/calendar"));
-      setMade(undefined);
-      await queries.invalidateQueries({ queryKey: keys.calendar });
-      tell("The address is void. Calendars that had it show nothing new.");
-    } catch (e) {
-      tellError(e);
-    }
-  };
+  const make = () => void act.run(() => must(api.POST("/api/calendar")), { changes: ["calendar"], then: ({ path }) => setMade(`${location.origin}${path}`) });
+  const drop = () => void act.run(() => must(api.DELETE("/api/calendar")), { changes: ["calendar"], words: "The address is void. Calendars that had it show nothing new.", then: () => setMade(undefined) });
   return (
-    <div style={{ display: "grid", gap: 12 }}>
+    <Stack>
       <p>A calendar program that subscribes to this address shows your next steps and meetings, and keeps up with them. Whoever has the address sees them: keep it to yourself.</p>
       {made && <TextBox label="Your address, shown once" value={made} isReadOnly onFocus={(e) => (e.target as HTMLInputElement).select()} autoFocus />}
-      <div style={{ display: "flex", gap: 12 }}>
-        <Button look={made ? "plain" : "main"} onPress={() => void make()}>
+      <Row $gap={3}>
+        <Button look={made ? "plain" : "main"} isPending={act.busy} onPress={make}>
           {calendar.data?.made ? "Make a new address" : "Make the address"}
         </Button>
-        {calendar.data?.made && <Button onPress={() => void drop()}>Make it void</Button>}
-      </div>
-      {calendar.data?.made && !made && <p style={{ color: "var(--soft)", fontSize: 13 }}>There is an address. It is not kept readable, so it cannot be shown again; a new one makes it void.</p>}
-    </div>
+        {calendar.data?.made && (
+          <Button isPending={act.busy} onPress={drop}>
+            Make it void
+          </Button>
+        )}
+      </Row>
+      {calendar.data?.made && !made && <Hint>There is an address. It is not kept readable, so it cannot be shown again; a new one makes it void.</Hint>}
+    </Stack>
   );
 }

@@ -1,14 +1,14 @@
 import { Link } from "react-router";
 import styled, { css } from "styled-components";
-import { useUndoable } from "../common/acting";
+import { useAct } from "../common/acting";
 import { Button } from "../parts/Button";
 import { exact, moment } from "../parts/format";
 import { useNow } from "../parts/now";
 import { small } from "../parts/theme";
 import { Urgent } from "../parts/Urgent";
 import { acts, repeatWords } from "../Leads/Activities/queries";
-import { useMay, useSession } from "../common/session";
-import type { Item } from "../parts/days";
+import { useWorks, useSession } from "../common/session";
+import type { Item } from "./byDay";
 
 const List = styled.ul<{ $narrow?: boolean }>`
   list-style: none;
@@ -60,40 +60,48 @@ const kinds: Record<string, string> = { meeting: "Meeting: ", wakes: "" };
 type Props = { items: Item[]; narrow?: boolean; dated?: boolean; everybody?: boolean };
 
 /** Follow-ups in the order of their time, what is urgent before the rest; a task is done with a press. */
-export function Lines({ items, narrow, dated, everybody }: Props) {
-  const { timeZone, id, role } = useSession();
-  const run = useUndoable();
-  const now = useNow();
-  const works = useMay("workLeads");
-  const clock = new Intl.DateTimeFormat("en-GB", { timeZone, hour: "2-digit", minute: "2-digit" });
-  const done = (item: Item) => run(() => acts.done(item.id), item.repeat ? "Done; it comes again." : "Done.", () => acts.reopen(item.id));
-  const mayDo = (item: Item) => works && item.kind === "task" && !item.done && (item.ownerId === id || (role !== "rep" && role !== "qualifier"));
-  const late = (item: Item) => item.kind === "task" && !item.done && Date.parse(item.at) < now;
-  const to = (item: Item) => (item.leadId ? `/leads/${item.leadId}` : `/deals/${item.dealId}`);
+export function Lines({ items, ...how }: Props) {
   const presses = (item: Item) => Number(item.urgent && !item.done);
   return (
-    <List $narrow={narrow}>
+    <List $narrow={how.narrow}>
       {items.toSorted((a, b) => presses(b) - presses(a)).map((item) => (
-        <li key={`${item.kind} ${item.id} ${item.ownerId}`} data-done={item.done || undefined}>
-          <time dateTime={item.at} title={exact(item.at, timeZone)} data-late={late(item) || undefined}>
-            {dated ? moment(item.at, timeZone) : clock.format(new Date(item.at))}
-            {item.until && !dated && `–${clock.format(new Date(item.until))}`}
-          </time>
-          <span>
-            <Link to={to(item)}>
-              {kinds[item.kind]}
-              {item.subject}
-            </Link>
-            {item.urgent && <Urgent />}
-            <small>{[item.who, everybody && item.owner, item.repeat && repeatWords(item.repeat)].filter(Boolean).join(" · ")}</small>
-          </span>
-          {mayDo(item) && (
-            <Button look="quiet" aria-label={`Done: ${item.subject}, ${item.who}`} onPress={() => void done(item)}>
-              Done
-            </Button>
-          )}
-        </li>
+        <Line key={`${item.kind} ${item.id} ${item.ownerId}`} item={item} {...how} />
       ))}
     </List>
+  );
+}
+
+function Line({ item, dated, everybody }: { item: Item } & Omit<Props, "items">) {
+  const { timeZone } = useSession();
+  const works = useWorks("workLeads");
+  const now = useNow();
+  const clock = new Intl.DateTimeFormat("en-GB", { timeZone, hour: "2-digit", minute: "2-digit" });
+  const isOpen = item.kind === "task" && !item.done;
+  return (
+    <li data-done={item.done || undefined}>
+      <time dateTime={item.at} title={exact(item.at, timeZone)} data-late={(isOpen && Date.parse(item.at) < now) || undefined}>
+        {dated ? moment(item.at, timeZone) : clock.format(new Date(item.at))}
+        {item.until && !dated && `–${clock.format(new Date(item.until))}`}
+      </time>
+      <span>
+        <Link to={item.leadId ? `/leads/${item.leadId}` : `/deals/${item.dealId}`}>
+          {kinds[item.kind]}
+          {item.subject}
+        </Link>
+        {item.urgent && <Urgent />}
+        <small>{[item.who, everybody && item.owner, item.repeat && repeatWords(item.repeat)].filter(Boolean).join(" · ")}</small>
+      </span>
+      {isOpen && works(item.ownerId) && <Done item={item} />}
+    </li>
+  );
+}
+
+function Done({ item }: { item: Item }) {
+  const act = useAct();
+  const done = () => act.run(() => acts.done(item.id), { changes: ["work"], words: item.repeat ? "Done; it comes again." : "Done.", back: () => acts.reopen(item.id) });
+  return (
+    <Button look="quiet" aria-label={`Done: ${item.subject}, ${item.who}`} isPending={act.busy} onPress={() => void done()}>
+      Done
+    </Button>
   );
 }

@@ -1,6 +1,13 @@
-import { WhyPane } from "../parts/WhyPane";
+import styled from "styled-components";
 import { count as counted } from "../parts/format";
+import { WhyPane } from "../parts/WhyPane";
+import { Hint, Subtitle, Text } from "../parts/Words";
 import { count, type Choices, type Sheet } from "./landing";
+
+const Marked = styled.ul`
+  padding-left: 18px;
+  font-size: 14px;
+`;
 
 /** The count of what arrives, and what goes along beside the facts. */
 export function Carried({ sheet, choices, along }: { sheet: Sheet; choices: Choices; along: number }) {
@@ -20,18 +27,20 @@ export function Carried({ sheet, choices, along }: { sheet: Sheet; choices: Choi
   ].filter(Boolean);
   return (
     <WhyPane title={`${carried} of ${known} carried`}>
-      <p style={{ fontSize: 14 }}>
+      <Text>
         {carried === known ? "Every known fact has its place, and none contradicts what is there." : "Every known fact has its place or is left by your choice."}
         {stays > 0 && ` ${stays} ${stays === 1 ? "differs" : "differ"} from what is there; that stays unless you say otherwise.`}
         {dropped > 0 && ` ${dropped} left behind on purpose.`} What is not carried stays readable on the lead.
-      </p>
-      <h3 style={{ margin: "16px 0 4px" }}>Goes along</h3>
-      <ul style={{ paddingLeft: 18, fontSize: 14 }}>
+      </Text>
+      <Subtitle $above={4} $below={1}>
+        Goes along
+      </Subtitle>
+      <Marked>
         {things.map((t) => (
           <li key={String(t)}>{t}</li>
         ))}
-      </ul>
-      <p style={{ fontSize: 13, color: "var(--soft)", marginTop: 14 }}>Afterwards the lead is read-only and points to what it became. A wrong handover can be taken back; where somebody worked with it since, you are told what was done.</p>
+      </Marked>
+      <Hint $above={3}>Afterwards the lead is read-only and points to what it became. A wrong handover can be taken back; where somebody worked with it since, you are told what was done.</Hint>
     </WhyPane>
   );
 }

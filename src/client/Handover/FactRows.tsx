@@ -75,44 +75,54 @@ type Props = { lines: Line[]; existing: boolean; choices: Choices; onChoose: (ch
 /** The lead's facts at the left, what becomes of each at the right: written, the same, to be settled, or left behind on purpose. */
 export function FactRows({ lines, existing, choices, onChoose }: Props) {
   const without = (keys: string[], field: string) => keys.filter((k) => k !== field);
-  const choose = (field: string, how: "ours" | "theirs" | "drop") =>
+  const choose = (field: string, how: How) =>
     onChoose({
       take: how === "theirs" ? [...without(choices.take, field), field] : without(choices.take, field),
       drop: how === "drop" ? [...without(choices.drop, field), field] : without(choices.drop, field),
     });
   return (
     <Rows $existing={existing}>
-      {lines.map((l) => {
-        const dropped = choices.drop.includes(l.field);
-        const taken = choices.take.includes(l.field);
-        return (
-          <div key={l.field}>
-            <span className="label">{l.label}</span>
-            <span className={`value${dropped ? " gone" : ""}`}>{l.value}</span>
-            <span className="lands">
-              {dropped ? (
-                <span>left behind</span>
-              ) : existing && l.differs ? (
-                <fieldset aria-label={`${l.label} differs`}>
-                  <label>
-                    <input type="radio" name={`settle-${l.on}-${l.field}`} checked={!taken} onChange={() => choose(l.field, "ours")} /> {l.existing} stays
-                  </label>
-                  <label>
-                    <input type="radio" name={`settle-${l.on}-${l.field}`} checked={taken} onChange={() => choose(l.field, "theirs")} /> {l.value} instead
-                  </label>
-                </fieldset>
-              ) : (
-                <span>{existing && l.existing !== null ? "the same there" : existing ? "fills a blank" : "✓"}</span>
-              )}
-              {l.field !== "source" && l.field !== "campaign" && (
-                <button type="button" className="drop" aria-label={`${dropped ? "carry it" : "leave behind"}: ${l.label}`} onClick={() => choose(l.field, dropped ? "ours" : "drop")}>
-                  {dropped ? "carry it" : "leave behind"}
-                </button>
-              )}
-            </span>
-          </div>
-        );
-      })}
+      {lines.map((l) => (
+        <FactRow key={l.field} line={l} existing={existing} isDropped={choices.drop.includes(l.field)} isTaken={choices.take.includes(l.field)} onChoose={(how) => choose(l.field, how)} />
+      ))}
     </Rows>
+  );
+}
+
+type How = "ours" | "theirs" | "drop";
+type RowProps = { line: Line; existing: boolean; isDropped: boolean; isTaken: boolean; onChoose: (how: How) => void };
+
+// Where a lead came from is never left behind.
+const always = ["source", "campaign"];
+
+function FactRow({ line: l, existing, isDropped, isTaken, onChoose }: RowProps) {
+  const other = isDropped ? "carry it" : "leave behind";
+  return (
+    <div>
+      <span className="label">{l.label}</span>
+      <span className={`value${isDropped ? " gone" : ""}`}>{l.value}</span>
+      <span className="lands">
+        {isDropped ? <span>left behind</span> : existing && l.differs ? <Settle line={l} isTaken={isTaken} onChoose={onChoose} /> : <span>{existing && l.existing !== null ? "the same there" : existing ? "fills a blank" : "✓"}</span>}
+        {!always.includes(l.field) && (
+          <button type="button" className="drop" aria-label={`${other}: ${l.label}`} onClick={() => onChoose(isDropped ? "ours" : "drop")}>
+            {other}
+          </button>
+        )}
+      </span>
+    </div>
+  );
+}
+
+function Settle({ line: l, isTaken, onChoose }: Pick<RowProps, "line" | "isTaken" | "onChoose">) {
+  const name = `settle-${l.on}-${l.field}`;
+  return (
+    <fieldset aria-label={`${l.label} differs`}>
+      <label>
+        <input type="radio" name={name} checked={!isTaken} onChange={() => onChoose("ours")} /> {l.existing} stays
+      </label>
+      <label>
+        <input type="radio" name={name} checked={isTaken} onChange={() => onChoose("theirs")} /> {l.value} instead
+      </label>
+    </fieldset>
   );
 }

@@ -7,6 +7,8 @@ import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, moment } from "../parts/format";
 import { Lamp } from "../parts/Lamp";
+import { Block } from "../parts/Layout";
+import { Tick } from "../parts/Ticks";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
 import { small } from "../parts/theme";
 import { useSession } from "../common/session";
@@ -42,6 +44,9 @@ const Row = styled(Link)`
   padding: 6px 18px 6px 6px;
   color: inherit;
   text-decoration: none;
+  & > span {
+    min-width: 0;
+  }
   b {
     font-weight: 610;
     display: block;
@@ -58,10 +63,6 @@ const Row = styled(Link)`
 const Top = styled.div`
   padding: 18px 18px 12px;
   label {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    font-size: 13px;
     margin-top: 6px;
     color: var(--soft);
   }
@@ -88,20 +89,8 @@ export function HandoverPage() {
   const mark = (lead: string, on: boolean) => setMarked(on ? [...marked, lead] : marked.filter((m) => m !== lead));
   return (
     <Bench>
-      <Pane $width={300} aria-label="Qualified leads">
-        <Top>
-          <h2>{ready.data ? `${count(leads.length, "qualified lead")}` : "Qualified leads"}</h2>
-          {leads.length > 1 && (
-            <label>
-              <input type="checkbox" checked={ids.length === leads.length} onChange={(e) => setMarked(e.target.checked ? leads.map((l) => l.id) : [])} /> all of them
-            </label>
-          )}
-          {ids.length > 1 && (
-            <Button style={{ marginTop: 8 }} onPress={() => setReviewing(true)}>
-              Review {ids.length}
-            </Button>
-          )}
-        </Top>
+      <Pane $width={300} aria-label="Qualified leads" data-landing="list">
+        <ListTop counted={ready.data && leads.length} marked={ids.length} onAll={(on) => setMarked(on ? leads.map((l) => l.id) : [])} onReview={() => setReviewing(true)} />
         {ready.isPending && <Skeleton rows={4} />}
         {ready.isError && <ErrorNote error={ready.error} />}
         {ready.data?.length === 0 && <Empty>Leads marked as qualified wait here to become account, contact and deal.</Empty>}
@@ -114,6 +103,26 @@ export function HandoverPage() {
   );
 }
 
+type TopProps = { counted?: number; marked: number; onAll: (on: boolean) => void; onReview: () => void };
+
+function ListTop({ counted, marked, onAll, onReview }: TopProps) {
+  return (
+    <Top>
+      <h2>{counted === undefined ? "Qualified leads" : count(counted, "qualified lead")}</h2>
+      {!!counted && counted > 1 && (
+        <Tick value={marked === counted} onChange={onAll}>
+          all of them
+        </Tick>
+      )}
+      {marked > 1 && (
+        <Block $above={2}>
+          <Button onPress={onReview}>Review {marked}</Button>
+        </Block>
+      )}
+    </Top>
+  );
+}
+
 type ReadyProps = { lead: Schema["ReadyLead"]; current: boolean; marked: boolean; onMark: (on: boolean) => void; onOpen: () => void };
 
 function Ready({ lead, current, marked, onMark, onOpen }: ReadyProps) {
@@ -123,7 +132,7 @@ function Ready({ lead, current, marked, onMark, onOpen }: ReadyProps) {
       <input type="checkbox" aria-label={`Mark ${lead.name}`} checked={marked} onChange={(e) => onMark(e.target.checked)} />
       <Row to={`/handover/${lead.id}`} aria-current={current || undefined} onClick={onOpen}>
         <Lamp fit={lead.fit} fitHigh={lead.fitHigh} engagement={lead.engagement} />
-        <span style={{ minWidth: 0 }}>
+        <span>
           <b>{lead.name}</b>
           <small>{[lead.company, lead.ownerName].filter(Boolean).join(" · ")}</small>
           <small>waits since {moment(lead.since, timeZone)}</small>

@@ -2,22 +2,21 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import styled from "styled-components";
-import { api, must, ApiError } from "../api/client";
+import { api, must } from "../api/client";
+import { useAct } from "../common/acting";
+import { keys } from "../common/keys";
 import { AwaitedSheet } from "../parts/AwaitedSheet";
-import { Aside, Head, Inner, Pane } from "../parts/Bench";
+import { Head, Inner, Notice, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
-import { useUnkept } from "../common/PickList";
-import { numberOf } from "../common/numbers";
-import { tell } from "../parts/Toast";
-import { useRefresh } from "../common/session";
+import { useAnyUnread } from "../parts/unread";
+import { Wrong } from "../parts/Words";
 import { Along } from "./Along";
+import { useTakeBack } from "./Became";
 import { Carried } from "./Carried";
 import { DealForm } from "./DealForm";
 import { FactRows } from "./FactRows";
-import { draftOf, settle, type Choices, type DealDraft, type Sheet, type Targets } from "./landing";
+import { draftOf, orderOf, settle, type Choices, type DealDraft, type Sheet, type Targets } from "./landing";
 import { TargetBox } from "./TargetBox";
-import { useTakeBack } from "./Became";
-import { keys } from "../common/keys";
 
 const Part = styled.section`
   border-top: 3px solid var(--ink);
@@ -37,60 +36,22 @@ export function Landing({ id }: { id: string }) {
   return <Laid sheet={sheet.data} targets={targets} onTargets={setTargets} />;
 }
 
-function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; onTargets: (targets: Targets) => void }) {
+/** What a person settles on the sheet. */
+function useSettling(sheet: Sheet) {
   const [choices, setChoices] = useState<Choices>({ take: [], drop: [] });
   const [deal, setDeal] = useState<DealDraft>(() => draftOf(sheet, sheet.pipeline));
   const [along, setAlong] = useState<Record<string, string>>({});
-  const isUnkept = useUnkept();
-  const [trouble, setTrouble] = useState<ApiError>();
-  const [busy, setBusy] = useState(false);
-  const refresh = useRefresh();
-  const navigate = useNavigate();
-  const back = useTakeBack(sheet.leadId, () => void navigate(`/handover/${sheet.leadId}`));
-  // One key for one sheet: a second press, or the same again after a lost answer, hands over once.
-  const key = useRef(crypto.randomUUID());
+  return { choices, setChoices, deal, setDeal, along, setAlong };
+}
+
+type Settling = ReturnType<typeof useSettling>;
+
+function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; onTargets: (targets: Targets) => void }) {
+  const settling = useSettling(sheet);
+  const { choices, setChoices, deal, setDeal, along, setAlong } = settling;
+  const handing = useHandOver(sheet, targets, settling);
+  const isUnread = useAnyUnread();
   const linked = settle(sheet, targets);
-
-  const handOver = async () => {
-    setBusy(true);
-    setTrouble(undefined);
-    const numbers = async () => ({
-      amount: await numberOf(deal.amount.trim() || "0", "amount"),
-      products: await Promise.all(deal.products.map(async (p) => ({ product: p.product, quantity: await numberOf(p.quantity, "products"), price: await numberOf(p.price, "products") }))),
-    });
-    const body = {
-      accountId: linked.account,
-      newAccount: !!targets.newAccount,
-      contactId: linked.contact,
-      newContact: !!targets.newContact,
-      makes: targets.makes ?? null,
-      accountName: null,
-      take: choices.take,
-      drop: choices.drop,
-      pipeline: deal.pipeline,
-      dealName: deal.name,
-      currency: deal.currency,
-      expectedClose: deal.closes,
-      role: deal.role,
-      along: Object.entries(along).map(([leadId, role]) => ({ leadId, role, contactId: null, newContact: false })),
-    };
-    try {
-      const became = await must(
-        api.POST("/api/leads/{id}/handover", { params: { path: { id: sheet.leadId } }, headers: { "If-Match": `"${sheet.version}"`, "Idempotency-Key": key.current }, body: { ...body, ...(await numbers()) } }),
-      );
-      await refresh();
-      const carried = became.carried ? ` ${became.carried.found} of ${became.carried.known} facts carried.` : "";
-      const joined = linked.account || became.madeAccount || !became.accountName ? "" : ` It joined the account ${became.accountName}, which was made meanwhile.`;
-      tell(`${sheet.leadName} is handed over as ${became.dealName}.${joined}${carried}`, () => back.now());
-      void navigate(`/deals/${became.dealId}`);
-    } catch (e) {
-      setTrouble(e as ApiError);
-      await refresh();
-    } finally {
-      setBusy(false);
-    }
-  };
-
   const ready = sheet.state === "qualified";
   const rows = (on: string, existing: boolean) => <FactRows lines={sheet.lines.filter((l) => l.on === on)} existing={existing} choices={choices} onChoose={setChoices} />;
   return (
@@ -106,28 +67,12 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
               </p>
             </div>
             {ready && (
-              <Button look="main" onPress={() => void handOver()} isDisabled={busy || isUnkept}>
-                {busy ? "Handing over …" : "Hand over"}
+              <Button look="main" onPress={handing.run} isPending={handing.busy} isDisabled={isUnread}>
+                {handing.busy ? "Handing over …" : "Hand over"}
               </Button>
             )}
           </Head>
-          {!ready && (
-            <Aside style={{ marginBottom: 18 }}>
-              {sheet.became ? (
-                <>
-                  This lead is handed over already; see <Link to={`/deals/${sheet.became.dealId}`}>{sheet.became.dealName}</Link>.
-                </>
-              ) : (
-                <>This lead is not qualified yet, so this only shows what would be.</>
-              )}
-            </Aside>
-          )}
-          {sheet.exception && <Aside style={{ marginBottom: 18 }}>Qualified as an exception: {sheet.exception}.</Aside>}
-          {trouble && (
-            <p role="alert" style={{ color: "var(--bad)", marginBottom: 14 }}>
-              {trouble.message} Nothing was handed over.
-            </p>
-          )}
+          <Notices sheet={sheet} trouble={handing.trouble} />
           <Part aria-label="Account">
             <TargetBox kind="account" sheet={sheet} targets={targets} onTargets={onTargets} />
             {rows("account", !!linked.account)}
@@ -138,7 +83,7 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
           </Part>
           <Part aria-label="Deal">
             <h2>Deal</h2>
-            <DealForm sheet={sheet} deal={deal} onChange={setDeal} trouble={trouble} />
+            <DealForm sheet={sheet} deal={deal} onChange={setDeal} said={handing.said} />
             {rows("deal", false)}
           </Part>
           {sheet.along.length > 0 && ready && (
@@ -149,7 +94,54 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
         </Inner>
       </Pane>
       <Carried sheet={sheet} choices={choices} along={Object.keys(along).length} />
-      {back.dialog}
+      {handing.dialog}
+    </>
+  );
+}
+
+/** Hands the lead over as the sheet stands, with the way back. */
+function useHandOver(sheet: Sheet, targets: Targets, { choices, deal, along }: Settling) {
+  const act = useAct("here");
+  const navigate = useNavigate();
+  const back = useTakeBack(sheet.leadId, () => void navigate(`/handover/${sheet.leadId}`));
+  // One key for one sheet: a second press, or the same again after a lost answer, hands over once.
+  const key = useRef(crypto.randomUUID());
+  const run = () =>
+    void act.run(
+      async () => {
+        const body = await orderOf(sheet, targets, choices, deal, along);
+        return must(api.POST("/api/leads/{id}/handover", { params: { path: { id: sheet.leadId } }, headers: { "If-Match": `"${sheet.version}"`, "Idempotency-Key": key.current }, body }));
+      },
+      {
+        changes: ["lead", "deal"],
+        words: (became) => {
+          const carried = became.carried ? ` ${became.carried.found} of ${became.carried.known} facts carried.` : "";
+          const joined = settle(sheet, targets).account || became.madeAccount || !became.accountName ? "" : ` It joined the account ${became.accountName}, which was made meanwhile.`;
+          return `${sheet.leadName} is handed over as ${became.dealName}.${joined}${carried}`;
+        },
+        back: () => back.now(),
+        then: (became) => void navigate(`/deals/${became.dealId}`),
+      },
+    );
+  return { run, busy: act.busy, said: act.said, trouble: act.any, dialog: back.dialog };
+}
+
+function Notices({ sheet, trouble }: { sheet: Sheet; trouble?: string }) {
+  return (
+    <>
+      {sheet.state !== "qualified" && (
+        <Notice>
+          {sheet.became ? (
+            <>
+              This lead is handed over already; see <Link to={`/deals/${sheet.became.dealId}`}>{sheet.became.dealName}</Link>.
+            </>
+          ) : (
+            <>This lead is not qualified yet, so this only shows what would be.</>
+          )}
+        </Notice>
+      )}
+      {sheet.exception && <Notice>Qualified as an exception: {sheet.exception}.</Notice>}
+      {trouble && <Wrong $below={3}>{trouble} Nothing was handed over.</Wrong>}
     </>
   );
 }

@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import { asPlain, plainNumber } from "../common/numbers";
+import { asPlain, numberOf, plainNumber } from "../common/numbers";
 
 export type Sheet = Schema["HandoverPreview"];
 export type Line = Sheet["lines"][number];
@@ -33,6 +33,29 @@ export function draftOf(sheet: Sheet, pipeline: string): DealDraft {
     role: sheet.role,
     products: p.products.map((l) => ({ product: l.product, quantity: asPlain(l.quantity), price: asPlain(l.price ?? 0) })),
     follows: true,
+  };
+}
+
+/** The order to hand a lead over as its sheet and the person's choices say; numbers are read by the server where they are not written plainly. */
+export async function orderOf(sheet: Sheet, targets: Targets, choices: Choices, deal: DealDraft, along: Record<string, string>) {
+  const linked = settle(sheet, targets);
+  return {
+    accountId: linked.account,
+    newAccount: !!targets.newAccount,
+    contactId: linked.contact,
+    newContact: !!targets.newContact,
+    makes: targets.makes ?? null,
+    accountName: null,
+    take: choices.take,
+    drop: choices.drop,
+    pipeline: deal.pipeline,
+    dealName: deal.name,
+    currency: deal.currency,
+    expectedClose: deal.closes,
+    role: deal.role,
+    along: Object.entries(along).map(([leadId, role]) => ({ leadId, role, contactId: null, newContact: false })),
+    amount: await numberOf(deal.amount.trim() || "0", "amount"),
+    products: await Promise.all(deal.products.map(async (p) => ({ product: p.product, quantity: await numberOf(p.quantity, "products"), price: await numberOf(p.price, "products") }))),
   };
 }
 

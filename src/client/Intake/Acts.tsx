@@ -1,101 +1,103 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { useMay } from "../common/session";
 import { Cluster } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, whole } from "../parts/format";
-import { tell, tellError } from "../parts/Toast";
-import { useMay, useRefresh } from "../common/session";
+import { tellError } from "../parts/Toast";
 import { inWords, takeable } from "./OutcomeBar";
 
-/** What can be done with an import as it stands: take in, take back, go on. */
-export function Acts({ imported, unkept }: { imported: Schema["ImportView"]; unkept?: string }) {
-  const [busy, setBusy] = useState(false);
-  const refresh = useRefresh();
+type Import = Schema["ImportView"];
+
+/** The acts on an import. Those that may take long end in the import's own state, which says itself what came of it. */
+function useImportActs(imported: Import, unkept?: string) {
+  const act = useAct();
   const navigate = useNavigate();
-  const may = useMay("runIntake");
   const path = { params: { path: { id: imported.id } } };
-
-  const act = async (work: () => Promise<void>) => {
-    setBusy(true);
-    try {
-      await work();
-    } catch (e) {
-      tellError(e);
-    } finally {
-      await refresh();
-      setBusy(false);
-    }
+  const changes = ["import", "lead"] as const;
+  const takeBack = (force: boolean) => must(api.POST("/api/imports/{id}/take-back", { ...path, body: { force } }));
+  const backWords = (done: Import) => (done.state !== "taken_back" ? undefined : done.left ? `Taken back, but for ${count(done.left, "row")} that people changed since.` : "Taken back; everything is as it was before.");
+  const back = (force = false) => void act.run(() => takeBack(force), { changes, words: backWords });
+  const take = () => {
+    if (unkept) return tellError(new Error(`${unkept} Nothing was taken in.`));
+    void act.run(() => must(api.POST("/api/imports/{id}/take-in", path)), { changes, words: (done) => (done.state === "taken" ? `Taken in: ${inWords(done.counts)}.` : undefined), back: () => takeBack(false), backWords });
   };
-  const back = (force = false) =>
-    act(async () => {
-      const done = await must(api.POST("/api/imports/{id}/take-back", { ...path, body: { force } }));
-      if (done.state === "taken_back") tell(done.left ? `Taken back, but for ${count(done.left, "row")} that people changed since.` : "Taken back; everything is as it was before.");
-    });
-  const take = () =>
-    act(async () => {
-      if (unkept) throw new Error(`${unkept} Nothing was taken in.`);
-      const done = await must(api.POST("/api/imports/{id}/take-in", path));
-      if (done.state === "taken") tell(`Taken in: ${inWords(done.counts)}.`, () => back(), true);
-    });
-  const sift = () => act(async () => void (await must(api.POST("/api/imports/{id}/sift", path))));
-  const [sure, setSure] = useState(false);
-  const remove = () =>
-    act(async () => {
-      await must(api.DELETE("/api/imports/{id}", path));
-      tell(`${imported.fileName} is removed.`);
-      void navigate("/intake");
-    });
-  const again = () => act(async () => void (await must(api.POST("/api/imports/{id}/try-again", path))));
+  const remove = () => void act.run(() => must(api.DELETE("/api/imports/{id}", path)), { changes, words: `${imported.fileName} is removed.`, then: () => void navigate("/intake") });
+  return {
+    busy: act.busy,
+    take,
+    back,
+    remove,
+    sift: () => void act.run(() => must(api.POST("/api/imports/{id}/sift", path)), { changes }),
+    again: () => void act.run(() => must(api.POST("/api/imports/{id}/try-again", path)), { changes }),
+    seeLeads: () => void navigate(`/leads?source=${imported.source}`),
+  };
+}
 
+/** What can be done with an import as it stands: take in, take back, go on. */
+export function Acts({ imported, unkept }: { imported: Import; unkept?: string }) {
+  const acts = useImportActs(imported, unkept);
+  const may = useMay("runIntake");
   if (!may) return null;
+  const { state, left } = imported;
+  const takes = takeable(imported.counts);
   return (
     <Cluster>
       {imported.trouble && (
-        <Button look="main" isDisabled={busy} onPress={() => void again()}>
+        <Button look="main" isPending={acts.busy} onPress={acts.again}>
           Try again
         </Button>
       )}
-      {imported.state === "sifted" && (
-        <Button look="main" isDisabled={busy || takeable(imported.counts) === 0} onPress={() => void take()}>
-          {busy ? "Taking in …" : `Take ${whole(takeable(imported.counts))} in`}
+      {state === "sifted" && (
+        <Button look="main" isPending={acts.busy} isDisabled={takes === 0} onPress={acts.take}>
+          {acts.busy ? "Taking in …" : `Take ${whole(takes)} in`}
         </Button>
       )}
-      {imported.state === "taken" && (
-        <>
-          {imported.waiting > 0 && (
-            <Button look="main" isDisabled={busy} onPress={() => void take()}>
-              Take {count(imported.waiting, "mended row")} in
-            </Button>
-          )}
-          <Button isDisabled={busy} onPress={() => void navigate(`/leads?source=${imported.source}`)}>
-            See the leads
-          </Button>
-          <Button look="bad" isDisabled={busy} onPress={() => void back()}>
-            Take back
-          </Button>
-        </>
-      )}
-      {imported.state === "taken_back" && (
-        <Button look="main" isDisabled={busy} onPress={() => void sift()}>
+      {state === "taken" && <Taken imported={imported} acts={acts} />}
+      {state === "taken_back" && (
+        <Button look="main" isPending={acts.busy} onPress={acts.sift}>
           Sift it again
         </Button>
       )}
-      {["sifting", "sifted", "taken_back"].includes(imported.state) &&
-        (sure ? (
-          <Button look="bad" isDisabled={busy} onPress={() => void remove()}>
-            Yes, remove it with its file
-          </Button>
-        ) : (
-          <Button look="quiet" isDisabled={busy} onPress={() => setSure(true)}>
-            {imported.state === "sifting" ? "Stop and remove" : "Remove"}
-          </Button>
-        ))}
-      {imported.state === "taken_back" && imported.left > 0 && (
-        <Button look="bad" isDisabled={busy} onPress={() => void back(true)}>
-          Take the {count(imported.left, "left row")} back too
+      {["sifting", "sifted", "taken_back"].includes(state) && <Remove words={state === "sifting" ? "Stop and remove" : "Remove"} acts={acts} />}
+      {state === "taken_back" && left > 0 && (
+        <Button look="bad" isPending={acts.busy} onPress={() => acts.back(true)}>
+          Take the {count(left, "left row")} back too
         </Button>
       )}
     </Cluster>
+  );
+}
+
+type ActsProps = { acts: ReturnType<typeof useImportActs> };
+
+function Taken({ imported, acts }: ActsProps & { imported: Import }) {
+  return (
+    <>
+      {imported.waiting > 0 && (
+        <Button look="main" isPending={acts.busy} onPress={acts.take}>
+          Take {count(imported.waiting, "mended row")} in
+        </Button>
+      )}
+      <Button onPress={acts.seeLeads}>See the leads</Button>
+      <Button look="bad" isPending={acts.busy} onPress={() => acts.back()}>
+        Take back
+      </Button>
+    </>
+  );
+}
+
+function Remove({ words, acts }: ActsProps & { words: string }) {
+  const [sure, setSure] = useState(false);
+  return sure ? (
+    <Button look="bad" isPending={acts.busy} onPress={acts.remove}>
+      Yes, remove it with its file
+    </Button>
+  ) : (
+    <Button look="quiet" onPress={() => setSure(true)}>
+      {words}
+    </Button>
   );
 }

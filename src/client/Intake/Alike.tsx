@@ -24,6 +24,23 @@ const List = styled.ul`
   small {
     ${small}
   }
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: flex-end;
+    gap: 8px;
+  }
+  .other {
+    grid-column: 1 / -1;
+  }
+  @media (max-width: 600px) {
+    li {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .acts {
+      justify-content: flex-start;
+    }
+  }
 `;
 
 const Shown = 5;
@@ -60,7 +77,7 @@ function Group({ imported, group }: { imported: Schema["ImportView"]; group: Sch
       <span title={group.words}>
         {count(group.rows, "row")}: <b>{group.found}</b> <small>{group.label.toLowerCase()}</small>
       </span>
-      <span style={{ display: "flex", gap: 8, flexWrap: "wrap", justifyContent: "flex-end" }}>
+      <span className="acts">
         {group.proposals.map((p, i) => (
           <Button key={p.stored} look={i === 0 ? "plain" : "quiet"} isDisabled={busy} onPress={() => void put(p.stored)}>
             {p.label}
@@ -74,7 +91,7 @@ function Group({ imported, group }: { imported: Schema["ImportView"]; group: Sch
         </Button>
       </span>
       {other && (
-        <div style={{ gridColumn: "1 / -1" }}>
+        <div className="other">
           <MendBox label={`${group.label} instead of ${group.found}`} value={group.found} onPut={put} />
         </div>
       )}

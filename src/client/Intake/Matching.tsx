@@ -3,6 +3,7 @@ import { api, must, type Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { ChoiceBox } from "../parts/Field";
 import { small } from "../parts/theme";
+import { Plain, Stack } from "../parts/Layout";
 import { tell } from "../parts/Toast";
 import type { Change } from "./queries";
 
@@ -11,7 +12,7 @@ const Column = styled.li`
   border-bottom: 1px solid var(--hair);
   .top {
     display: grid;
-    grid-template-columns: 1fr 150px;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 150px);
     gap: 10px;
     align-items: center;
   }
@@ -56,9 +57,11 @@ const marks = [
 type Match = Schema["ColumnMatch"];
 type Props = { sieve: Schema["SieveView"]; fixed: boolean; change: Change };
 
-/** Each column to a field, with samples and how sure we are. A change sifts anew. */
-export function Matching({ sieve, fixed, change }: Props) {
-  const send = (edit: (m: Match) => Partial<Match>, more: Partial<{ country: string; asideUnread: boolean }> = {}) =>
+type More = Partial<{ country: string; asideUnread: boolean }>;
+
+/** Sends the matching with an edit of each column; a change sifts anew. */
+function useMatching({ sieve, change }: Props) {
+  const send = (edit: (m: Match) => Partial<Match>, more: More = {}) =>
     change(() => {
       const columns = sieve.matching.map((old) => {
         const m = { ...old, ...edit(old) };
@@ -73,57 +76,89 @@ export function Matching({ sieve, fixed, change }: Props) {
     send((old) => (old.index === column.index ? { target } : old.index === before?.index ? { target: null } : {}));
     if (before) tell(`${before.heading.trim() || `Column ${before.index + 1}`} is now kept with the row only.`);
   };
-  const options = [{ key: none, label: "keep with the row only" }, ...sieve.targets];
-  const typeOf = (m: Match) => sieve.targets.find((t) => t.key === m.target)?.type;
+  const only = (column: Match, edit: Partial<Match>) => send((old) => (old.index === column.index ? edit : {}));
+  return { choose, only, say: (more: More) => send(() => ({}), more) };
+}
+
+const unread = [
+  { key: "blank", label: "is left blank" },
+  { key: "aside", label: "sets its row aside until it is mended" },
+];
+
+/** Each column to a field, with samples and how sure we are. A change sifts anew. */
+export function Matching(props: Props) {
+  const { sieve, fixed } = props;
+  const matching = useMatching(props);
   return (
     <>
-      <ol style={{ listStyle: "none", padding: 0 }}>
-        {sieve.matching.map((m) => {
-          const name = m.heading.trim() || `column ${m.index + 1}`;
-          const only = (with_: Partial<Match>) => send((old) => (old.index === m.index ? with_ : {}));
-          const type = typeOf(m);
-          return (
-            <Column key={m.index}>
-              <div className="top">
-                <b>{name}</b>
-                <ChoiceBox hideLabel label={`Field for ${name}`} value={m.target ?? none} options={options} isDisabled={fixed} onChange={(t) => (t === none ? only({ target: null }) : choose(m, t))} />
-              </div>
-              <p title={m.samples.join(", ")}>
-                {m.target ? `${m.confidence} % sure, ${m.why}` : m.why}
-                {m.samples.length > 0 && ` · ${m.samples.slice(0, 3).join(", ")}`}
-              </p>
-              {m.proposed && !m.target && (
-                <p className="note ask">
-                  Is it {(sieve.targets.find((t) => t.key === m.proposed)?.label ?? m.proposed).toLowerCase()}?
-                  <Button isDisabled={fixed} onPress={() => choose(m, m.proposed!)}>
-                    Yes, take it as such
-                  </Button>
-                </p>
-              )}
-              {m.note && <p className="note">{m.note}</p>}
-              {type === "date" && (
-                <ChoiceBox hideLabel label={`Order of dates in ${name}`} value={m.said ? (m.dates ?? byColumn) : byColumn} isDisabled={fixed} options={[{ key: byColumn, label: `${byColumn}: ${orders.find((o) => o.key === m.dates)?.label ?? "no dates"}` }, ...orders]} onChange={(k) => only(k === byColumn ? { said: false } : { said: true, dates: k as Match["dates"] })} />
-              )}
-              {(type === "number" || type === "money") && m.decimals && m.decimals !== "either" && (
-                <ChoiceBox hideLabel label={`Decimals in ${name}`} value={m.said ? m.decimals : byColumn} isDisabled={fixed} options={[{ key: byColumn, label: `${byColumn}: ${marks.find((o) => o.key === m.decimals)?.label}` }, ...marks]} onChange={(k) => only(k === byColumn ? { said: false } : { said: true, decimals: k as Match["decimals"] })} />
-              )}
-            </Column>
-          );
-        })}
-      </ol>
-      <div style={{ display: "grid", gap: 10, marginTop: 12 }}>
-        <ChoiceBox label="Country where a row names none" value={sieve.country ?? none} isDisabled={fixed} options={[{ key: none, label: "none" }, ...sieve.choices.countries]} onChange={(c) => send(() => ({}), { country: c === none ? "" : c })} />
-        <ChoiceBox
-          label="A value that cannot be read"
-          value={sieve.asideUnread ? "aside" : "blank"}
-          isDisabled={fixed}
-          options={[
-            { key: "blank", label: "is left blank" },
-            { key: "aside", label: "sets its row aside until it is mended" },
-          ]}
-          onChange={(k) => send(() => ({}), { asideUnread: k === "aside" })}
-        />
-      </div>
+      <Plain as="ol">
+        {sieve.matching.map((m) => (
+          <OneColumn key={m.index} column={m} sieve={sieve} fixed={fixed} matching={matching} />
+        ))}
+      </Plain>
+      <Stack $above={3}>
+        <ChoiceBox label="Country where a row names none" value={sieve.country ?? none} isDisabled={fixed} options={[{ key: none, label: "none" }, ...sieve.choices.countries]} onChange={(c) => matching.say({ country: c === none ? "" : c })} />
+        <ChoiceBox label="A value that cannot be read" value={sieve.asideUnread ? "aside" : "blank"} isDisabled={fixed} options={unread} onChange={(k) => matching.say({ asideUnread: k === "aside" })} />
+      </Stack>
     </>
+  );
+}
+
+type ColumnProps = { column: Match; sieve: Props["sieve"]; fixed: boolean; matching: ReturnType<typeof useMatching> };
+
+function OneColumn({ column: m, sieve, fixed, matching }: ColumnProps) {
+  const name = m.heading.trim() || `column ${m.index + 1}`;
+  const targetOf = (key: string | null | undefined) => sieve.targets.find((t) => t.key === key);
+  const options = [{ key: none, label: "keep with the row only" }, ...sieve.targets];
+  return (
+    <Column>
+      <div className="top">
+        <b>{name}</b>
+        <ChoiceBox hideLabel label={`Field for ${name}`} value={m.target ?? none} options={options} isDisabled={fixed} onChange={(t) => (t === none ? matching.only(m, { target: null }) : matching.choose(m, t))} />
+      </div>
+      <p title={m.samples.join(", ")}>
+        {m.target ? `${m.confidence} % sure, ${m.why}` : m.why}
+        {m.samples.length > 0 && ` · ${m.samples.slice(0, 3).join(", ")}`}
+      </p>
+      {m.proposed && !m.target && (
+        <p className="note ask">
+          Is it {(targetOf(m.proposed)?.label ?? m.proposed).toLowerCase()}?
+          <Button isDisabled={fixed} onPress={() => matching.choose(m, m.proposed!)}>
+            Yes, take it as such
+          </Button>
+        </p>
+      )}
+      {m.note && <p className="note">{m.note}</p>}
+      <Conventions column={m} name={name} type={targetOf(m.target)?.type} fixed={fixed} onSay={(edit) => matching.only(m, edit)} />
+    </Column>
+  );
+}
+
+type ConventionProps = { column: Match; name: string; type?: string | null; fixed: boolean; onSay: (edit: Partial<Match>) => void };
+
+// How dates and numbers of a column are written: as the column shows, or as a person says.
+function Conventions({ column: m, name, type, fixed, onSay }: ConventionProps) {
+  const shown = (words: string) => ({ key: byColumn, label: `${byColumn}: ${words}` });
+  if (type === "date")
+    return (
+      <ChoiceBox
+        hideLabel
+        label={`Order of dates in ${name}`}
+        value={m.said ? (m.dates ?? byColumn) : byColumn}
+        isDisabled={fixed}
+        options={[shown(orders.find((o) => o.key === m.dates)?.label ?? "no dates"), ...orders]}
+        onChange={(k) => onSay(k === byColumn ? { said: false } : { said: true, dates: k as Match["dates"] })}
+      />
+    );
+  if ((type !== "number" && type !== "money") || !m.decimals || m.decimals === "either") return null;
+  return (
+    <ChoiceBox
+      hideLabel
+      label={`Decimals in ${name}`}
+      value={m.said ? m.decimals : byColumn}
+      isDisabled={fixed}
+      options={[shown(marks.find((o) => o.key === m.decimals)?.label ?? ""), ...marks]}
+      onChange={(k) => onSay(k === byColumn ? { said: false } : { said: true, decimals: k as Match["decimals"] })}
+    />
   );
 }

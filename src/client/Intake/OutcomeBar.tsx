@@ -33,8 +33,10 @@ const Bar = styled.div`
   width: 100%;
 `;
 
-const Part = styled.span<{ $height: number }>`
+const Part = styled.span<{ $height: number; $pressed: boolean }>`
   display: block;
+  forced-color-adjust: none;
+  ${(p) => p.$pressed && "cursor: pointer;"}
   height: ${(p) => p.$height}px;
   border-radius: 1px;
   min-width: 3px;
@@ -44,7 +46,7 @@ const Part = styled.span<{ $height: number }>`
 export function OutcomeBar({ counts, height = 10, onChoose }: { counts: Schema["SiftCounts"]; height?: number; onChoose?: (outcome: string) => void }) {
   return (
     <Bar role="img" aria-label={`${whole(counts.read)} rows: ${inWords(counts)}`}>
-      {outcomes.map((o) => counts[o.key] > 0 && <Part key={o.key} $height={height} style={{ flex: counts[o.key], background: o.color, cursor: onChoose && "pointer" }} onClick={onChoose && (() => onChoose(o.key))} />)}
+      {outcomes.map((o) => counts[o.key] > 0 && <Part key={o.key} $height={height} $pressed={!!onChoose} style={{ flex: counts[o.key], background: o.color }} onClick={onChoose && (() => onChoose(o.key))} />)}
     </Bar>
   );
 }

@@ -1,6 +1,7 @@
 import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { count, whole } from "../parts/format";
+import { Block } from "../parts/Layout";
 import { small } from "../parts/theme";
 
 const Track = styled.div`
@@ -33,11 +34,11 @@ export function Progress({ imported }: { imported: Schema["ImportView"] }) {
     work.secondsLeft != null && (work.secondsLeft < 90 ? `${count(work.secondsLeft, "second")} left` : `${Math.round(work.secondsLeft / 60)} min left`),
   ].filter(Boolean);
   return (
-    <div style={{ marginBottom: 16 }}>
+    <Block $below={4}>
       <Track role="progressbar" aria-label={doing[imported.state]} aria-valuenow={share === undefined ? undefined : Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
         <span style={{ width: `${(share ?? 0.06) * 100}%` }} />
       </Track>
       <Line role="status">{words.join(" · ")}. You can leave this page; it goes on.</Line>
-    </div>
+    </Block>
   );
 }

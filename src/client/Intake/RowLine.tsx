@@ -3,6 +3,7 @@ import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { Button } from "../parts/Button";
 import { small } from "../parts/theme";
+import { Hint, Quiet } from "../parts/Words";
 import { useMay } from "../common/session";
 import { MendBox } from "./MendBox";
 import { useMend } from "./queries";
@@ -15,9 +16,8 @@ const Raw = styled.code`
   overflow-wrap: anywhere;
 `;
 
-const Soft = styled.div`
-  color: var(--soft);
-  font-size: 13px;
+const Verdict = styled.b<{ $mends: boolean }>`
+  color: var(--${(p) => (p.$mends ? "lamp-ink" : "bad")});
 `;
 
 const plain: Record<string, string> = { new: "A new lead", mend: "Nothing yet", adds: "Adds to a lead", duplicate: "Adds to its duplicate", contact: "A new lead", account: "A new lead", barred: "Does not come in" };
@@ -34,8 +34,8 @@ export function RowLine({ row, imported }: Props) {
     <tr>
       <td className="n">{row.number}</td>
       <td>
-        {name || <span style={{ color: "var(--soft)" }}>no name</span>}
-        <Soft>{place}</Soft>
+        {name || <Quiet>no name</Quiet>}
+        <Hint as="div">{place}</Hint>
       </td>
       <td>
         {value("email")}
@@ -44,7 +44,7 @@ export function RowLine({ row, imported }: Props) {
       <td>
         {row.outcome === "mend" || row.outcome === "barred" ? (
           <>
-            <b style={{ color: row.outcome === "mend" ? "var(--lamp-ink)" : "var(--bad)" }}>{row.outcome === "mend" ? "To mend." : "Barred."}</b> {row.reason}
+            <Verdict $mends={row.outcome === "mend"}>{row.outcome === "mend" ? "To mend." : "Barred."}</Verdict> {row.reason}
             <Raw>{row.raw.split(" · ").filter((c) => c.trim()).join(" · ")}</Raw>
           </>
         ) : (
@@ -57,11 +57,11 @@ export function RowLine({ row, imported }: Props) {
           </>
         )}
         {row.changes.map((c) => (
-          <Soft key={c.label}>
+          <Hint as="div" key={c.label}>
             {c.label}: {c.before ? <s>{c.before}</s> : "blank"} → <b>{c.after}</b>
-          </Soft>
+          </Hint>
         ))}
-        {row.left && <Soft>{row.left}</Soft>}
+        {row.left && <Hint as="div">{row.left}</Hint>}
         <Mends row={row} imported={imported} />
       </td>
     </tr>
@@ -81,7 +81,7 @@ function Mends({ row, imported }: Props) {
     <>
       {problems.map((p) => (
         <div key={`${p.field} ${p.found}`}>
-          <Soft>
+          <Hint as="div">
             {row.outcome === "mend" ? "" : "Left blank: "}
             {p.words}{" "}
             {may &&
@@ -90,7 +90,7 @@ function Mends({ row, imported }: Props) {
                   {s.label}
                 </Button>
               ))}
-          </Soft>
+          </Hint>
           {may && row.outcome === "mend" && <MendBox label={`${p.label} of row ${row.number}`} value={p.found} onPut={put(p.field)} />}
         </div>
       ))}

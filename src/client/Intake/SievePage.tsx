@@ -1,33 +1,29 @@
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import { useParams } from "react-router";
 import styled from "styled-components";
-import { api, must, type Schema } from "../api/client";
-import { Bench, Head, Inner, Notice, Pane } from "../parts/Bench";
+import type { Schema } from "../api/client";
+import { useAct } from "../common/acting";
+import { useMay } from "../common/session";
+import { Bench, Head, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
-import { ChoiceBox } from "../parts/Field";
 import { whole } from "../parts/format";
-import { Skeleton, ErrorNote } from "../parts/States";
-import { tellError } from "../parts/Toast";
+import { ErrorNote, Skeleton } from "../parts/States";
 import { WhyPane } from "../parts/WhyPane";
-import { useMay, useRefresh } from "../common/session";
 import { Acts } from "./Acts";
 import { Alike } from "./Alike";
 import { Matching } from "./Matching";
 import { takeable } from "./OutcomeBar";
 import { Progress } from "./Progress";
-import { Doubt, Reading, readingWords } from "./Reading";
+import { useImport, type Change } from "./queries";
+import { Reading } from "./Reading";
+import { readingWords } from "./reading";
+import { SieveNotices } from "./SieveNotices";
 import { SiftedRows } from "./SiftedRows";
 import { Terms } from "./Terms";
-import { useImport, type Change } from "./queries";
 
 const Said = styled.p`
   font-size: 15px;
   margin-bottom: 14px;
-`;
-
-const Whence = styled.div`
-  max-width: 320px;
-  margin-top: 8px;
 `;
 
 const Part = styled.details`
@@ -45,8 +41,7 @@ const Part = styled.details`
 export function SievePage() {
   const { id = "" } = useParams();
   const sieve = useImport(id);
-  if (sieve.isPending) return <Skeleton />;
-  if (sieve.isError) return <ErrorNote error={sieve.error} />;
+  if (!sieve.data) return <Bench>{sieve.isError ? <ErrorNote error={sieve.error} /> : <Skeleton />}</Bench>;
   return <Opened key={id} sieve={sieve.data} />;
 }
 
@@ -59,90 +54,72 @@ const after: Record<string, string> = {
   taken_back: "They were taken back; the rows are kept.",
 };
 
-function Opened({ sieve }: { sieve: Schema["SieveView"] }) {
+export type Sieve = Schema["SieveView"];
+
+function Opened({ sieve }: { sieve: Sieve }) {
   const { import: imported } = sieve;
-  const { counts } = imported;
-  const [outcome, setOutcome] = useState<string | null>(counts.mend > 0 ? "mend" : null);
-  const [reading, setReading] = useState(false);
-  const [busy, setBusy] = useState(false);
+  const [outcome, setOutcome] = useState<string | null>(imported.counts.mend > 0 ? "mend" : null);
   const [unkept, setUnkept] = useState<string>();
-  const refresh = useRefresh();
+  const act = useAct();
   const may = useMay("runIntake");
   const open = imported.state === "sifted" || imported.state === "taken_back";
-  const change: Change = (send) => {
-    setBusy(true);
-    void send()
-      .catch(tellError)
-      .finally(() => void refresh().finally(() => setBusy(false)));
-  };
+  const fixed = !may || !open || act.busy;
+  const { run } = act;
+  const change: Change = useCallback((send) => void run(send, { changes: ["import"] }), [run]);
   return (
     <Bench>
-      <Pane $sheet>
+      <Pane $sheet aria-label={imported.fileName}>
         <Inner>
-          <Head>
-            <div>
-              <h1>{imported.fileName}</h1>
-              <p>
-                {readingWords(sieve.reading)}. Dropped by {imported.by}.{" "}
-                {may && open && !reading && (
-                  <Button look="quiet" onPress={() => setReading(true)}>
-                    Read it otherwise
-                  </Button>
-                )}
-              </p>
-            </div>
-            <Acts imported={imported} unkept={unkept} />
-          </Head>
-          {reading && <Reading sieve={sieve} onDone={() => setReading(false)} />}
-          {may && open && sieve.reading.doubt && <Doubt sieve={sieve} change={change} busy={busy} />}
-          {may && open && imported.source === "" && (
-            <Notice>
-              <b>Where does this list come from?</b> Its name does not say, and what it counts as follows from it.
-              <Whence>
-                <ChoiceBox
-                  hideLabel
-                  label="Where this list comes from"
-                  value={null}
-                  placeholder="choose before you take it in"
-                  options={sieve.choices.sources.map((s) => ({ key: s.key, label: s.countsAs ? `${s.label}: ${s.countsAs}` : s.label }))}
-                  isDisabled={busy}
-                  onChange={(source) => change(() => must(api.PUT("/api/imports/{id}/terms", { params: { path: { id: imported.id } }, body: { source, constants: sieve.constants, policies: sieve.policies } })))}
-                />
-              </Whence>
-            </Notice>
-          )}
-          {sieve.sameFileAs && open && (
-            <Notice>
-              <b>The same file was taken in before:</b> {sieve.sameFileAs}. Taking it in again would make no lead twice.
-            </Notice>
-          )}
-          {imported.trouble && (
-            <Notice role="alert">
-              <b>The work stopped.</b> {imported.trouble}
-            </Notice>
-          )}
+          <Top sieve={sieve} mayRead={may && open} unkept={unkept} />
+          <SieveNotices sieve={sieve} mayChange={may && open} busy={act.busy} change={change} />
           <Progress imported={imported} />
-          <Said>
-            <b>{whole(counts.read)} rows read</b>: {whole(takeable(counts))} {imported.state === "taken" ? "came" : "can come"} in, {whole(counts.mend)} wait to be mended, {whole(counts.barred)} are barred. {after[imported.state]}
-          </Said>
-          <SiftedRows
-            imported={imported}
-            outcome={outcome}
-            onOutcome={setOutcome}
-            before={may && (imported.state === "sifted" || imported.state === "taken") ? <Alike imported={imported} /> : null}
-          />
+          <Told imported={imported} />
+          <SiftedRows imported={imported} outcome={outcome} onOutcome={setOutcome} before={may && (imported.state === "sifted" || imported.state === "taken") ? <Alike imported={imported} /> : null} />
         </Inner>
       </Pane>
       <WhyPane title="How it is taken">
         <Part open>
           <summary>Columns</summary>
-          <Matching sieve={sieve} fixed={!may || !open || busy} change={change} />
+          <Matching sieve={sieve} fixed={fixed} change={change} />
         </Part>
         <Part open={imported.source === "" || undefined}>
           <summary>For all rows</summary>
-          <Terms sieve={sieve} fixed={!may || !open || busy} change={change} onOpen={setUnkept} />
+          <Terms sieve={sieve} fixed={fixed} change={change} onOpen={setUnkept} />
         </Part>
       </WhyPane>
     </Bench>
+  );
+}
+
+function Top({ sieve, mayRead, unkept }: { sieve: Sieve; mayRead: boolean; unkept?: string }) {
+  const { import: imported } = sieve;
+  const [reading, setReading] = useState(false);
+  return (
+    <>
+      <Head>
+        <div>
+          <h1>{imported.fileName}</h1>
+          <p>
+            {readingWords(sieve.reading)}. Dropped by {imported.by}.{" "}
+            {mayRead && !reading && (
+              <Button look="inline" onPress={() => setReading(true)}>
+                Read it otherwise
+              </Button>
+            )}
+          </p>
+        </div>
+        <Acts imported={imported} unkept={unkept} />
+      </Head>
+      {reading && <Reading sieve={sieve} onDone={() => setReading(false)} />}
+    </>
+  );
+}
+
+function Told({ imported }: { imported: Sieve["import"] }) {
+  const { counts, state } = imported;
+  return (
+    <Said>
+      <b>{whole(counts.read)} rows read</b>: {whole(takeable(counts))} {state === "taken" ? "came" : "can come"} in, {whole(counts.mend)} wait to be mended, {whole(counts.barred)} are barred. {after[state]}
+    </Said>
   );
 }

@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from "react";
 import styled from "styled-components";
 import type { Schema } from "../api/client";
-import { Table } from "../parts/Bench";
+import { DataTable } from "../parts/DataTable";
 import { Button } from "../parts/Button";
 import { whole } from "../parts/format";
 import { Skeleton, ErrorNote } from "../parts/States";
@@ -28,10 +28,12 @@ const Segment = styled.button<{ $on: boolean }>`
   cursor: pointer;
   font-size: 14px;
   color: ${(p) => (p.$on ? "var(--ink)" : "var(--soft)")};
+  min-height: 24px;
   i {
     width: 14px;
     height: 10px;
     border-radius: 1px;
+    forced-color-adjust: none;
   }
   b {
     font-weight: 640;
@@ -46,7 +48,12 @@ const Foot = styled.div`
   align-items: center;
 `;
 
-type Props = { imported: Schema["ImportView"]; outcome: string | null; onOutcome: (outcome: string | null) => void; before: ReactNode };
+type Import = Schema["ImportView"];
+type Props = { imported: Import; outcome: string | null; onOutcome: (outcome: string | null) => void; before: ReactNode };
+
+const labelOf = (outcome: string | null) => (outcome === "left" ? "left" : outcomes.find((o) => o.key === outcome)?.label);
+
+const head = (state: string) => [{ label: "Row", isNumber: true }, { label: "Person and company", width: "24%" }, { label: "Reached by", width: "26%" }, state === "sifted" || state === "sifting" ? "Would become" : "Became"];
 
 /** The bar divided by outcome; a segment opens its rows. */
 export function SiftedRows({ imported, outcome, onOutcome, before }: Props) {
@@ -57,50 +64,20 @@ export function SiftedRows({ imported, outcome, onOutcome, before }: Props) {
     setAfter(0);
     onOutcome(key);
   };
-  const shown = outcomes.filter((o) => imported.counts[o.key] > 0 || o.key === "new");
-  const label = outcome === "left" ? "left" : outcomes.find((o) => o.key === outcome)?.label;
+  const label = labelOf(outcome);
   return (
     <>
-      <OutcomeBar counts={imported.counts} height={18} onChoose={(key) => choose(key)} />
-      <Legend role="group" aria-label="Rows by outcome">
-        {shown.map((o) => (
-          <Segment key={o.key} type="button" $on={outcome === o.key} aria-pressed={outcome === o.key} onClick={() => choose(outcome === o.key ? null : o.key)}>
-            <i style={{ background: o.color }} />
-            <span>
-              <b>{whole(imported.counts[o.key])}</b> {o.label}
-            </span>
-          </Segment>
-        ))}
-        {imported.left > 0 && (
-          <Segment type="button" $on={outcome === "left"} aria-pressed={outcome === "left"} onClick={() => choose("left")}>
-            <span>
-              <b>{whole(imported.left)}</b> left as changed since
-            </span>
-          </Segment>
-        )}
-        <Segment type="button" $on={outcome === null} aria-pressed={outcome === null} onClick={() => choose(null)}>
-          all rows
-        </Segment>
-      </Legend>
+      <OutcomeBar counts={imported.counts} height={18} onChoose={choose} />
+      <Segments imported={imported} outcome={outcome} onChoose={choose} />
       {before}
       {rows.isPending && <Skeleton />}
       {rows.isError && <ErrorNote error={rows.error} />}
       {rows.data && (
-        <Table aria-label={label ? `Rows ${label}` : "All rows"}>
-          <thead>
-            <tr>
-              <th className="n">Row</th>
-              <th style={{ width: "24%" }}>Person and company</th>
-              <th style={{ width: "26%" }}>Reached by</th>
-              <th>{imported.state === "sifted" || imported.state === "sifting" ? "Would become" : "Became"}</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.data.rows.map((r) => (
-              <RowLine key={r.number} row={r} imported={imported} />
-            ))}
-          </tbody>
-        </Table>
+        <DataTable label={label ? `Rows ${label}` : "All rows"} head={head(imported.state)}>
+          {rows.data.rows.map((r) => (
+            <RowLine key={r.number} row={r} imported={imported} />
+          ))}
+        </DataTable>
       )}
       <Foot>
         {after > 0 && <Button onPress={() => setAfter(0)}>First rows</Button>}
@@ -112,5 +89,30 @@ export function SiftedRows({ imported, outcome, onOutcome, before }: Props) {
         )}
       </Foot>
     </>
+  );
+}
+
+function Segments({ imported, outcome, onChoose }: { imported: Import; outcome: string | null; onChoose: (outcome: string | null) => void }) {
+  const shown = outcomes.filter((o) => imported.counts[o.key] > 0 || o.key === "new");
+  const press = (key: string | null) => ({ type: "button" as const, $on: outcome === key, "aria-pressed": outcome === key, onClick: () => onChoose(outcome === key ? null : key) });
+  return (
+    <Legend role="group" aria-label="Rows by outcome">
+      {shown.map((o) => (
+        <Segment key={o.key} {...press(o.key)}>
+          <i style={{ background: o.color }} />
+          <span>
+            <b>{whole(imported.counts[o.key])}</b> {o.label}
+          </span>
+        </Segment>
+      ))}
+      {imported.left > 0 && (
+        <Segment {...press("left")}>
+          <span>
+            <b>{whole(imported.left)}</b> left as changed since
+          </span>
+        </Segment>
+      )}
+      <Segment {...press(null)}>all rows</Segment>
+    </Legend>
   );
 }

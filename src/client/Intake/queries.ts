@@ -1,12 +1,11 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { api, must, type Schema } from "../api/client";
 import { upload } from "../api/upload";
 import { count } from "../parts/format";
-import { tell } from "../parts/Toast";
+import { useAct } from "../common/acting";
 import { keys } from "../common/keys";
 
-/** Sends a change of an opened imported and shows what came of it. */
+/** Sends a change of an opened import and shows what came of it. */
 export type Change = (send: () => Promise<unknown>) => void;
 
 const lookAgain = 700;
@@ -35,30 +34,20 @@ export const useProblems = (imported: Schema["ImportView"]) =>
 
 /** Puts a value right, with the way back. Gives the sentence that says what is wrong with it, if anything is. */
 export function useMend(id: string) {
-  const client = useQueryClient();
-  const [busy, setBusy] = useState(false);
-  const refresh = () => Promise.all([["import", id], ["import-rows", id], ["import-problems", id], ["intake"]].map((queryKey) => client.invalidateQueries({ queryKey })));
-  const undo = async (mend: number) => {
-    try {
-      await must(api.DELETE("/api/imports/{id}/mends/{mend}", { params: { path: { id, mend } } }));
-    } finally {
-      await refresh();
-    }
-  };
+  const act = useAct();
+  const undo = (mend: number) => must(api.DELETE("/api/imports/{id}/mends/{mend}", { params: { path: { id, mend } } }));
   const mend = async (order: Schema["MendOrder"]): Promise<string | undefined> => {
-    setBusy(true);
-    try {
-      const done = await must(api.POST("/api/imports/{id}/mends", { params: { path: { id } }, body: order }));
-      tell(`Put right in ${count(done.rows, "row")}.`, () => undo(done.id));
-      await refresh();
-      return undefined;
-    } catch (e) {
-      return e instanceof Error ? e.message : String(e);
-    } finally {
-      setBusy(false);
-    }
+    let wrong: string | undefined;
+    await act.run(() => must(api.POST("/api/imports/{id}/mends", { params: { path: { id } }, body: order })), {
+      changes: ["import"],
+      words: (done) => `Put right in ${count(done.rows, "row")}.`,
+      back: (done) => undo(done.id),
+      // It stands at the value.
+      refused: (e) => ((wrong = e instanceof Error ? e.message : String(e)), true),
+    });
+    return wrong;
   };
-  return { mend, busy };
+  return { mend, busy: act.busy };
 }
 
 /** Takes in a letter. */

@@ -1,7 +1,9 @@
 import styled from "styled-components";
 import { points } from "../parts/format";
 import { small } from "../parts/theme";
-import { Big, Bigs, WhyPane } from "../parts/WhyPane";
+import { Big, Bigs } from "../parts/Evidence";
+import { WhyPane } from "../parts/WhyPane";
+import { Hint } from "../parts/Words";
 import type { DuplicateSheet } from "./queries";
 
 const Scale = styled.div`
@@ -98,11 +100,7 @@ export function DuplicateWhy({ duplicate }: { duplicate: DuplicateSheet }) {
           </li>
         ))}
       </Weights>
-      <Note>One bit doubles the odds that the two are one. How many are needed grows with the number of records.</Note>
+      <Hint>One bit doubles the odds that the two are one. How many are needed grows with the number of records.</Hint>
     </WhyPane>
   );
 }
-
-const Note = styled.p`
-  ${small}
-`;

@@ -6,12 +6,11 @@ import { Bench, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count, whole } from "../parts/format";
 import { Empty, Skeleton, ErrorNote } from "../parts/States";
-import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
-import { useRefresh } from "../common/session";
+import { useAct } from "../common/acting";
 import { Merged } from "./Merged";
 import { stillLooking, duplicateActs, useDuplicate, useDuplicates, type Duplicate } from "./queries";
-import { SideBySide } from "./SideBySide";
+import { SideBySide, type Settle } from "./SideBySide";
 
 const Row = styled(Link)`
   display: grid;
@@ -27,6 +26,9 @@ const Row = styled(Link)`
   }
   &:hover {
     background: var(--sheet);
+  }
+  span {
+    min-width: 0;
   }
   b {
     font-weight: 610;
@@ -70,7 +72,7 @@ export function DuplicatesPage() {
   };
   return (
     <Bench>
-      <Pane $width={300} aria-label="Pairs that may be one">
+      <Pane $width={300} aria-label="Pairs that may be one" data-landing="list">
         <Top>
           <h2>{duplicates.data ? `${count(duplicates.data.all, "pair")} to settle` : "Duplicates"}</h2>
           {duplicates.data && <Looking looking={duplicates.data.looking} />}
@@ -92,7 +94,7 @@ export function DuplicatesPage() {
 function PairRow({ duplicate, current }: { duplicate: Duplicate; current: boolean }) {
   return (
     <Row to={`/leads/duplicates/${duplicate.id}`} aria-current={current || undefined}>
-      <span style={{ minWidth: 0 }}>
+      <span>
         <b>{duplicate.a === duplicate.b ? duplicate.a : `${duplicate.a} · ${duplicate.b}`}</b>
         <small title={duplicate.words}>
           {duplicate.kind !== "lead" && `${duplicate.kind}s: `}
@@ -107,15 +109,8 @@ function PairRow({ duplicate, current }: { duplicate: Duplicate; current: boolea
 }
 
 function Looking({ looking }: { looking: { done: number; all: number; due: number } }) {
-  const refresh = useRefresh();
-  const look = async () => {
-    try {
-      await duplicateActs.look();
-      await refresh();
-    } catch (e) {
-      tellError(e);
-    }
-  };
+  const act = useAct();
+  const look = () => void act.run(duplicateActs.look, { changes: ["duplicates"] });
   if (stillLooking(looking))
     return (
       <p role="status">
@@ -125,7 +120,7 @@ function Looking({ looking }: { looking: { done: number; all: number; due: numbe
   return (
     <p role="status">
       All {whole(looking.all)} leads were looked at.{" "}
-      <Button look="quiet" style={{ minHeight: 0, padding: 0 }} onPress={() => void look()}>
+      <Button look="inline" isPending={act.busy} onPress={look}>
         Look again
       </Button>
     </p>
@@ -133,18 +128,9 @@ function Looking({ looking }: { looking: { done: number; all: number; due: numbe
 }
 
 function Chosen({ id, onNext }: { id: string; onNext: () => void }) {
-  const refresh = useRefresh();
   const duplicate = useDuplicate(id);
-  const settle = async (act: () => Promise<unknown>, told: string, undo: (done: unknown) => Promise<unknown>) => {
-    try {
-      const done = await act();
-      tell(told, () => undo(done).then(refresh));
-      onNext();
-    } catch (e) {
-      tellError(e);
-    }
-    await refresh();
-  };
+  const act = useAct();
+  const settle: Settle = (work, words, back) => void act.run(work, { changes: ["duplicates"], words, back, then: onNext });
   if (duplicate.isPending || duplicate.isError) return <AwaitedSheet error={duplicate.error} />;
-  return <SideBySide duplicate={duplicate.data} onSettle={settle} />;
+  return <SideBySide duplicate={duplicate.data} busy={act.busy} onSettle={settle} />;
 }

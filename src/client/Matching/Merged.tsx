@@ -1,10 +1,9 @@
-import { useState } from "react";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { moment } from "../parts/format";
-import { tell, tellError } from "../parts/Toast";
 import { small } from "../parts/theme";
-import { useRefresh, useSession } from "../common/session";
+import { useAct } from "../common/acting";
+import { useSession } from "../common/session";
 import { duplicateActs, useMerges } from "./queries";
 
 const Box = styled.details`
@@ -32,21 +31,10 @@ const Box = styled.details`
 /** The last merges, each with its way back. */
 export function Merged() {
   const merges = useMerges();
-  const refresh = useRefresh();
+  const act = useAct();
   const { timeZone } = useSession();
-  const [busy, setBusy] = useState(false);
-  const apart = async (id: string) => {
-    setBusy(true);
-    try {
-      const { left } = await duplicateActs.apart(id);
-      tell(left.length ? `They are two again. Changed since the merge, so left: ${left.join(", ")}.` : "They are two again, each as it was.");
-    } catch (e) {
-      tellError(e);
-    } finally {
-      await refresh();
-      setBusy(false);
-    }
-  };
+  const apart = (id: string) =>
+    void act.run(() => duplicateActs.apart(id), { changes: ["duplicates"], words: ({ left }) => (left.length ? `They are two again. Changed since the merge, so left: ${left.join(", ")}.` : "They are two again, each as it was.") });
   if (!merges.data?.length) return null;
   return (
     <Box>
@@ -58,7 +46,7 @@ export function Merged() {
             <small>
               {moment(m.at, timeZone)}, {m.by}
             </small>
-            <Button look="quiet" isDisabled={busy} onPress={() => void apart(m.id)}>
+            <Button look="quiet" isPending={act.busy} onPress={() => apart(m.id)}>
               Take apart
             </Button>
           </li>

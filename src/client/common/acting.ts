@@ -4,7 +4,7 @@ import { tell, tellError } from "../parts/Toast";
 import type { Change } from "./keys";
 import { useRefresh } from "./refresh";
 
-type Way<T> = {
+type Way<T, U> = {
   /** What the act changes: asked again after it, and after its undo. */
   changes: readonly Change[];
   /** A question whose answer the act has put in place itself. */
@@ -12,7 +12,9 @@ type Way<T> = {
   /** Said once it is done. */
   words?: string | ((answer: T) => string | undefined);
   /** The way back, offered beside the words and by Ctrl+Z. */
-  back?: (answer: T) => Promise<unknown>;
+  back?: (answer: T) => Promise<U>;
+  /** Said once it is undone, where that is more than that it is undone; undefined where the undo goes on and says itself how it ended. */
+  backWords?: (undone: U) => string | undefined;
   /** Goes on where the act is done, before anything is asked again. */
   then?: (answer: T) => void;
   /** Settles a refusal by itself; gives true when nothing more is to be said of it. */
@@ -29,7 +31,7 @@ export function useAct(place: "toast" | "here" = "toast") {
   const [trouble, setTrouble] = useState<Error>();
   const running = useRef(false);
   const run = useCallback(
-    async <T>(work: () => Promise<T>, { changes, but, words, back, then, refused }: Way<T>): Promise<boolean> => {
+    async <T, U = unknown>(work: () => Promise<T>, { changes, but, words, back, backWords, then, refused }: Way<T, U>): Promise<boolean> => {
       if (running.current) return false;
       running.current = true;
       setBusy(true);
@@ -38,7 +40,16 @@ export function useAct(place: "toast" | "here" = "toast") {
         const answer = await work();
         then?.(answer);
         const said = typeof words === "function" ? words(answer) : words;
-        if (said) tell(said, back && (() => back(answer).finally(() => refresh(changes))));
+        const undo = async () => {
+          try {
+            const undone = await back!(answer);
+            const told = backWords?.(undone);
+            if (told) tell(told);
+          } finally {
+            void refresh(changes);
+          }
+        };
+        if (said) tell(said, back && undo, !!backWords);
         await refresh(changes, but);
         return true;
       } catch (e) {
@@ -64,6 +75,8 @@ export function useAct(place: "toast" | "here" = "toast") {
     said: (name: string) => (field === name ? trouble!.message : undefined),
     /** What was wrong with the whole, or with a field that none of these names is. */
     whole: (...fields: string[]) => (trouble && (!field || (fields.length > 0 && !fields.includes(field))) ? trouble.message : undefined),
+    /** What was wrong, wherever it belongs. */
+    any: trouble?.message,
     forget: () => setTrouble(undefined),
   };
 }

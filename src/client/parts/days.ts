@@ -1,7 +1,3 @@
-import type { Schema } from "../api/client";
-
-export type Item = Schema["FollowUpView"];
-
 const dayMs = 86_400_000;
 
 /** The day a moment falls on in a zone, as 2026-11-25. */
@@ -30,15 +26,4 @@ export function startOf(day: string, zone: string): Date {
 function offset(at: number, zone: string) {
   const parts = Object.fromEntries(new Intl.DateTimeFormat("en-US", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "numeric", day: "numeric", hour: "numeric", minute: "numeric", second: "numeric" }).formatToParts(at).map((p) => [p.type, p.value]));
   return Date.UTC(+parts.year!, +parts.month! - 1, +parts.day!, +parts.hour!, +parts.minute!, +parts.second!) - Math.floor(at / 1000) * 1000;
-}
-
-/** Items under the days they touch: a meeting over two days stands on both. */
-export function byDay(items: Item[], days: string[], zone: string): Map<string, Item[]> {
-  const found = new Map(days.map((d) => [d, [] as Item[]]));
-  for (const item of items) {
-    const first = dayOf(item.at, zone);
-    const last = item.until ? dayOf(Date.parse(item.until) - 1, zone) : first;
-    for (const day of days) if (day >= first && day <= (last < first ? first : last)) found.get(day)!.push(item);
-  }
-  return found;
 }

@@ -16,6 +16,8 @@ const day = css`
   --bad: #a63a2b;
   --bad-wash: #f7e4df;
   --float: 0 6px 24px #17222b26;
+  /* The page of a form as visitors see it. */
+  --page: #fffdf8;
   color-scheme: light;
 `;
 
@@ -35,6 +37,7 @@ const night = css`
   --bad: #e08373;
   --bad-wash: #3a221e;
   --float: 0 6px 24px #00000080;
+  --page: #fffdf8;
   color-scheme: dark;
 `;
 

@@ -2,6 +2,8 @@ import styled from "styled-components";
 import type { Schema } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { ChoiceBox, TextBox } from "../../parts/Field";
+import { Block } from "../../parts/Layout";
+import { Tick } from "../../parts/Ticks";
 import type { Sheet, Words } from "./queries";
 
 const Row = styled.div`
@@ -9,19 +11,15 @@ const Row = styled.div`
   padding: 8px 0 12px;
   .top {
     display: flex;
+    flex-wrap: wrap;
     align-items: center;
-    gap: 16px;
+    gap: 2px 16px;
     min-height: 34px;
     font-size: 14px;
   }
   .top strong {
     flex: 1;
     font-weight: 600;
-  }
-  label {
-    display: inline-flex;
-    gap: 6px;
-    align-items: center;
   }
 `;
 
@@ -37,7 +35,8 @@ type Props = {
 /** What people may agree to, each with the very words they agree to. */
 export function FormConsents({ draft, words, purposes, problems, onDraft, onWords }: Props) {
   const rest = purposes.filter((p) => draft.consents.every((c) => c.purpose !== p.key));
-  const change = (purpose: string, more: Partial<Schema["FormConsent"]>) => onDraft({ ...draft, consents: draft.consents.map((c) => (c.purpose === purpose ? { ...c, ...more } : c)) });
+  const put = (consents: Sheet["consents"]) => onDraft({ ...draft, consents });
+  const change = (purpose: string, more: Partial<Schema["FormConsent"]>) => put(draft.consents.map((c) => (c.purpose === purpose ? { ...c, ...more } : c)));
   return (
     <>
       {draft.consents.map((c) => {
@@ -46,15 +45,13 @@ export function FormConsents({ draft, words, purposes, problems, onDraft, onWord
           <Row key={c.purpose}>
             <div className="top">
               <strong>{label}</strong>
-              <label>
-                <input type="checkbox" checked={c.confirmed} onChange={(e) => change(c.purpose, { confirmed: e.target.checked })} />
+              <Tick value={c.confirmed} onChange={(confirmed) => change(c.purpose, { confirmed })}>
                 confirmed by email
-              </label>
-              <label>
-                <input type="checkbox" checked={c.required} onChange={(e) => change(c.purpose, { required: e.target.checked })} />
+              </Tick>
+              <Tick value={c.required} onChange={(required) => change(c.purpose, { required })}>
                 required
-              </label>
-              <Button look="quiet" aria-label={`Leave out ${label}`} onPress={() => onDraft({ ...draft, consents: draft.consents.filter((x) => x.purpose !== c.purpose) })}>
+              </Tick>
+              <Button look="quiet" aria-label={`Leave out ${label}`} onPress={() => put(draft.consents.filter((x) => x.purpose !== c.purpose))}>
                 Leave out
               </Button>
             </div>
@@ -71,9 +68,9 @@ export function FormConsents({ draft, words, purposes, problems, onDraft, onWord
         );
       })}
       {rest.length > 0 && (
-        <div style={{ width: 260 }}>
-          <ChoiceBox label="Ask for one more consent" value={null} options={rest} onChange={(purpose) => onDraft({ ...draft, consents: [...draft.consents, { purpose, required: false, confirmed: false }] })} />
-        </div>
+        <Block $width={260}>
+          <ChoiceBox label="Ask for one more consent" value={null} options={rest} onChange={(purpose) => put([...draft.consents, { purpose, required: false, confirmed: false }])} />
+        </Block>
       )}
     </>
   );

@@ -1,39 +1,36 @@
 import { useState } from "react";
-import { Form } from "react-aria-components";
 import { Link, useNavigate } from "react-router";
-import { api, must, type ApiError } from "../../api/client";
-import { Table } from "../../parts/Bench";
+import { api, must } from "../../api/client";
+import { useForm } from "../../common/form";
+import { FormBox } from "../../common/FormBox";
+import { useMay } from "../../common/session";
 import { Button } from "../../parts/Button";
+import { DataTable } from "../../parts/DataTable";
 import { Overlay } from "../../parts/Dialog";
 import { TextBox } from "../../parts/Field";
 import { whole } from "../../parts/format";
-import { useMay, useRefresh } from "../../common/session";
+import { Block, Row } from "../../parts/Layout";
+import { Skeleton } from "../../parts/States";
+import { Warm } from "../../parts/Words";
 import { useForms } from "./queries";
 
 const states: Record<string, string> = { draft: "not published", live: "live", paused: "closed for now" };
+const numeric = (label: string) => ({ label, isNumber: true });
 
 /** The forms, with what came through them and what waits. */
 export function FormList() {
   const forms = useForms();
   const may = useMay("runIntake");
   const [making, setMaking] = useState(false);
-  if (!forms.data) return null;
   return (
-    <section aria-label="Forms" style={{ marginBottom: 34 }}>
-      <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center" }}>
+    <Block as="section" aria-label="Forms" $below={8}>
+      <Row $apart>
         <h2>Forms</h2>
         {may && <Button onPress={() => setMaking(true)}>New form</Button>}
-      </div>
-      <Table>
-        <thead>
-          <tr>
-            <th>Form</th>
-            <th>State</th>
-            <th className="n">Posts in 30 days</th>
-            <th className="n">Waiting</th>
-          </tr>
-        </thead>
-        <tbody>
+      </Row>
+      {forms.isPending && <Skeleton rows={3} />}
+      {forms.data && (
+        <DataTable label="Forms" head={["Form", "State", numeric("Posts in 30 days"), numeric("Waiting")]}>
           {forms.data.map((f) => (
             <tr key={f.key}>
               <td>
@@ -44,45 +41,25 @@ export function FormList() {
                 {f.edition ? `, edition ${f.edition}` : ""}
               </td>
               <td className="n">{whole(f.posts)}</td>
-              <td className="n">{f.waiting ? <strong style={{ color: "var(--lamp-ink)" }}>{whole(f.waiting)}</strong> : "none"}</td>
+              <td className="n">{f.waiting ? <Warm as="strong">{whole(f.waiting)}</Warm> : "none"}</td>
             </tr>
           ))}
-        </tbody>
-      </Table>
-      <Overlay title="New form" isOpen={making} onClose={() => setMaking(false)} width={420}>
-        <NewForm />
-      </Overlay>
-    </section>
+        </DataTable>
+      )}
+      {making && <NewForm onLeave={() => setMaking(false)} />}
+    </Block>
   );
 }
 
-function NewForm() {
-  const [name, setName] = useState("");
-  const [error, setError] = useState<string>();
+function NewForm({ onLeave }: { onLeave: () => void }) {
   const navigate = useNavigate();
-  const refresh = useRefresh();
-  const make = async () => {
-    try {
-      const form = await must(api.POST("/api/forms", { body: { name } }));
-      await refresh();
-      void navigate(`/intake/forms/${form.key}`);
-    } catch (e) {
-      setError((e as ApiError).message);
-    }
-  };
+  const form = useForm({ called: "the new form", name: "new-form", initial: { name: "" } });
+  const make = () => form.send((body) => must(api.POST("/api/forms", { body })), { changes: ["forms"], then: (made) => void navigate(`/intake/forms/${made.key}`) });
   return (
-    <Form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void make();
-      }}
-    >
-      <TextBox label="Name" hint="For instance what it offers. Visitors see a title of its own." autoFocus value={name} onChange={setName} error={error} />
-      <div style={{ marginTop: 14 }}>
-        <Button look="main" type="submit" isDisabled={!name.trim()}>
-          Begin
-        </Button>
-      </div>
-    </Form>
+    <Overlay title="New form" isOpen onClose={onLeave} width={420} unsaved={form}>
+      <FormBox form={form} words="Begin" onSend={make} isReady={!!form.values.name.trim()}>
+        <TextBox label="Name" hint="For instance what it offers. Visitors see a title of its own." autoFocus {...form.bind("name")} />
+      </FormBox>
+    </Overlay>
   );
 }

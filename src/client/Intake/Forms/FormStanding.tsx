@@ -1,16 +1,19 @@
-import { useState } from "react";
 import styled from "styled-components";
 import { api, must, type Schema } from "../../api/client";
+import { useAct } from "../../common/acting";
+import { useMay, useSession } from "../../common/session";
+import { Cap } from "../../parts/Bench";
 import { Button } from "../../parts/Button";
-import { Cap, Inner } from "../../parts/Bench";
-import { ChoiceBox, TextBox } from "../../parts/Field";
 import { moment } from "../../parts/format";
-import { tell, tellError } from "../../parts/Toast";
+import { Row } from "../../parts/Layout";
 import { small } from "../../parts/theme";
-import { useMay, useRefresh, useSession } from "../../common/session";
+import { FormPlaces } from "./FormPlaces";
+import { FormSettings } from "./FormSettings";
 
 const Stack = styled.div`
+  padding: 20px 18px 32px;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
   h2 {
     margin-top: 12px;
@@ -19,14 +22,8 @@ const Stack = styled.div`
     padding-left: 18px;
     font-size: 14px;
   }
-  textarea {
-    width: 100%;
-    min-height: 92px;
-    font: 12px/1.4 "DejaVu Sans Mono", monospace;
-    border: 1px solid var(--hair);
-    border-radius: 3px;
-    background: var(--sheet);
-    padding: 8px;
+  .state {
+    font-size: 18px;
   }
   .edition {
     display: flex;
@@ -40,115 +37,86 @@ const Stack = styled.div`
   summary {
     ${small}
     cursor: pointer;
+    min-height: 24px;
   }
 `;
 
 const states: Record<string, string> = { draft: "Not published yet", live: "Live", paused: "Closed for now" };
 
-type Props = { form: Schema["FormView"]; problems: Schema["DraftProblem"][]; state: string; onTaken: (form: Schema["FormView"]) => void };
+type View = Schema["FormView"];
+type Props = { form: View; problems: Schema["DraftProblem"][]; state: string; onTaken: (form: View) => void };
 
 /** Whether visitors see it, what they would see after publishing, its address and snippets, and the editions before. */
 export function FormStanding({ form, problems, state, onTaken }: Props) {
   const may = useMay("runIntake");
-  const refresh = useRefresh();
   const { timeZone } = useSession();
-  const path = { key: form.key };
-  const act = async <T,>(call: Promise<T>, said: string, then?: (result: T) => void) => {
-    try {
-      then?.(await call);
-      await refresh();
-      tell(said);
-    } catch (e) {
-      tellError(e);
-    }
-  };
   const live = form.editions.find((e) => e.live);
   return (
-    <Inner style={{ padding: "20px 18px 32px" }}>
-      <Stack>
-        <div>
-          <strong style={{ fontSize: 18 }}>{states[form.state]}</strong>
-          <Cap>
-            {live ? `edition ${live.number}, ${moment(live.publishedAt, timeZone)}` : "Visitors get it once you publish."}
-            {form.ahead && " · your draft says something else"}
-          </Cap>
-        </div>
-        {state === "stale" && <p role="alert">Somebody else changed this draft. Reload to see theirs; yours is not kept.</p>}
-        {problems.length > 0 && (
-          <ul aria-label="To be put right" className="ready">
-            {problems.map((p) => (
-              <li key={p.path + p.sentence}>{p.sentence}</li>
-            ))}
-          </ul>
-        )}
-        {may && (
-          <div style={{ display: "flex", gap: 8, flexWrap: "wrap" }}>
-            <Button
-              look={form.state === "draft" || form.ahead ? "main" : "plain"}
-              isDisabled={problems.length > 0 || state !== "kept" || (form.state === "live" && !form.ahead)}
-              onPress={() => act(must(api.POST("/api/forms/{key}/publish", { params: { path } })), "Published.", onTaken)}
-            >
-              Publish
-            </Button>
-            {form.state === "live" && <Button onPress={() => act(must(api.PUT("/api/forms/{key}/paused", { params: { path }, body: { paused: true } })), "Closed. Who opens it reads so.")}>Close for now</Button>}
-            {form.state === "paused" && <Button onPress={() => act(must(api.PUT("/api/forms/{key}/paused", { params: { path }, body: { paused: false } })), "Open again.")}>Open again</Button>}
-          </div>
-        )}
-        <Cap role="status">{state === "keeping" ? "keeping …" : "all kept"}</Cap>
-        {form.state !== "draft" && <Places form={form} />}
-        <h2>What a post counts as</h2>
-        <Settings form={form} may={may} onKept={refresh} />
-        {form.editions.length > 1 && <h2>Editions</h2>}
-        {form.editions.length > 1 &&
-          form.editions.map((e) => (
-            <div className="edition" key={e.number}>
-              <span>
-                {e.number}, {moment(e.publishedAt, timeZone)}
-              </span>
-              {e.live ? <span>live</span> : may && <Button look="quiet" onPress={() => act(must(api.POST("/api/forms/{key}/editions/{number}/draft", { params: { path: { ...path, number: e.number } } })), `The draft says what edition ${e.number} said.`, onTaken)}>To the draft</Button>}
-            </div>
+    <Stack>
+      <div>
+        <strong className="state">{states[form.state]}</strong>
+        <Cap>
+          {live ? `edition ${live.number}, ${moment(live.publishedAt, timeZone)}` : "Visitors get it once you publish."}
+          {form.ahead && " · your draft says something else"}
+        </Cap>
+      </div>
+      {state === "stale" && <p role="alert">Somebody else changed this draft. Reload to see theirs; yours is not kept.</p>}
+      {problems.length > 0 && (
+        <ul aria-label="To be put right" className="ready">
+          {problems.map((p) => (
+            <li key={p.path + p.sentence}>{p.sentence}</li>
           ))}
-      </Stack>
-    </Inner>
+        </ul>
+      )}
+      {may && <Publishing form={form} isReady={problems.length === 0 && state === "kept"} onTaken={onTaken} />}
+      <Cap role="status">{state === "keeping" ? "keeping …" : "all kept"}</Cap>
+      {form.state !== "draft" && <FormPlaces form={form} />}
+      <h2>What a post counts as</h2>
+      <FormSettings form={form} may={may} />
+      {form.editions.length > 1 && <Editions form={form} may={may} onTaken={onTaken} />}
+    </Stack>
   );
 }
 
-function Places({ form }: { form: Schema["FormView"] }) {
-  const copy = (text: string) => navigator.clipboard.writeText(text).then(() => tell("Copied."), tellError);
+type ActProps = { form: View; onTaken: (form: View) => void };
+
+function Publishing({ form, isReady, onTaken }: ActProps & { isReady: boolean }) {
+  const act = useAct();
+  const path = { key: form.key };
+  const publish = () => void act.run(() => must(api.POST("/api/forms/{key}/publish", { params: { path } })), { changes: ["forms"], words: "Published.", then: onTaken });
+  const pause = (paused: boolean) => void act.run(() => must(api.PUT("/api/forms/{key}/paused", { params: { path }, body: { paused } })), { changes: ["forms"], words: paused ? "Closed. Who opens it reads so." : "Open again." });
+  const isAhead = form.state === "draft" || form.ahead;
+  return (
+    <Row>
+      <Button look={isAhead ? "main" : "plain"} isPending={act.busy} isDisabled={!isReady || (form.state === "live" && !form.ahead)} onPress={publish}>
+        Publish
+      </Button>
+      {form.state === "live" && <Button onPress={() => pause(true)}>Close for now</Button>}
+      {form.state === "paused" && <Button onPress={() => pause(false)}>Open again</Button>}
+    </Row>
+  );
+}
+
+function Editions({ form, may, onTaken }: ActProps & { may: boolean }) {
+  const { timeZone } = useSession();
+  const act = useAct();
+  const toDraft = (number: number) => void act.run(() => must(api.POST("/api/forms/{key}/editions/{number}/draft", { params: { path: { key: form.key, number } } })), { changes: ["forms"], words: `The draft says what edition ${number} said.`, then: onTaken });
   return (
     <>
-      <h2>Where it stands</h2>
-      <a href={`/f/${form.key}`} target="_blank" rel="noreferrer" style={{ overflowWrap: "anywhere", fontSize: 14 }}>
-        {form.page}
-      </a>
-      {[
-        ["In another page, without script", form.snippet],
-        ["In a frame of another page", form.inset],
-      ].map(([label, html]) => (
-        <details key={label}>
-          <summary>{label}</summary>
-          <textarea readOnly aria-label={label} value={html} />
-          <Button onPress={() => copy(html!)}>Copy</Button>
-        </details>
+      <h2>Editions</h2>
+      {form.editions.map((e) => (
+        <div className="edition" key={e.number}>
+          <span>
+            {e.number}, {moment(e.publishedAt, timeZone)}
+          </span>
+          {e.live && <span>live</span>}
+          {!e.live && may && (
+            <Button look="quiet" onPress={() => toDraft(e.number)}>
+              To the draft
+            </Button>
+          )}
+        </div>
       ))}
-      <Cap>The same address takes one JSON object by POST, with the same names.</Cap>
-    </>
-  );
-}
-
-function Settings({ form, may, onKept }: { form: Schema["FormView"]; may: boolean; onKept: () => Promise<void> }) {
-  const [name, setName] = useState(form.settings.name);
-  const keep = (more: Partial<Schema["FormSettings"]>) =>
-    must(api.PUT("/api/forms/{key}/settings", { params: { path: { key: form.key } }, body: { ...form.settings, ...more } })).then(onKept, (e) => {
-      setName(form.settings.name);
-      tellError(e);
-    });
-  const none = "–";
-  return (
-    <>
-      <ChoiceBox label="For engagement" value={form.settings.eventKind} options={form.choices.eventKinds} isDisabled={!may} onChange={(eventKind) => void keep({ eventKind })} />
-      <ChoiceBox label="Campaign, unless the link names one" value={form.settings.campaign ?? none} options={[{ key: none, label: "none" }, ...form.choices.campaigns]} isDisabled={!may} onChange={(c) => void keep({ campaign: c === none ? null : c })} />
-      <TextBox label="Internal name" value={name} onChange={setName} isDisabled={!may} onBlur={() => name !== form.settings.name && void keep({ name })} />
     </>
   );
 }

@@ -2,9 +2,11 @@ import styled from "styled-components";
 import { api, must, type Schema } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { count, moment } from "../../parts/format";
-import { tell, tellError } from "../../parts/Toast";
 import { small } from "../../parts/theme";
-import { useMay, useRefresh, useSession } from "../../common/session";
+import { useAct } from "../../common/acting";
+import { useMay, useSession } from "../../common/session";
+import { Block, Plain } from "../../parts/Layout";
+import { Quiet, Title } from "../../parts/Words";
 import { useWaiting } from "./queries";
 
 const Item = styled.li`
@@ -26,8 +28,14 @@ const Item = styled.li`
     margin: 6px 0;
     overflow-wrap: anywhere;
   }
+  dl > div {
+    display: contents;
+  }
   dt {
     color: var(--soft);
+  }
+  dd {
+    margin: 0;
   }
   ul {
     list-style: none;
@@ -51,33 +59,24 @@ export function Waiting({ form }: { form?: string }) {
   const waiting = useWaiting(form);
   if (!waiting.data?.length) return null;
   return (
-    <section aria-label="Waiting" style={{ marginBottom: 26 }}>
-      <h2 style={{ marginBottom: 8 }}>{count(waiting.data.length, "arrival")} wait{waiting.data.length === 1 ? "s" : ""} for your word</h2>
-      <ul style={{ listStyle: "none", padding: 0 }}>
+    <Block as="section" aria-label="Waiting" $below={6}>
+      <Title $below={2}>
+        {count(waiting.data.length, "arrival")} wait{waiting.data.length === 1 ? "s" : ""} for your word
+      </Title>
+      <Plain>
         {waiting.data.map((a) => (
           <One key={a.id} arrival={a} />
         ))}
-      </ul>
-    </section>
+      </Plain>
+    </Block>
   );
 }
 
-function One({ arrival }: { arrival: Schema["SingleArrivalView"] }) {
-  const refresh = useRefresh();
+type Arrival = Schema["SingleArrivalView"];
+
+function One({ arrival }: { arrival: Arrival }) {
   const { timeZone } = useSession();
   const may = useMay("runIntake");
-  const params = { path: { id: arrival.id } };
-  const act = async (call: Promise<unknown>, said: string, undo?: () => Promise<unknown>) => {
-    try {
-      await call;
-      tell(said, undo);
-    } catch (e) {
-      tellError(e);
-    }
-    await refresh();
-  };
-  const back = () => act(must(api.POST("/api/arrivals/{id}/wait", { params })), "It waits again.");
-  const points = arrival.reasons.reduce((sum, r) => sum + r.points, 0);
   return (
     <Item>
       <p className="from">
@@ -88,29 +87,56 @@ function One({ arrival }: { arrival: Schema["SingleArrivalView"] }) {
         {arrival.parts
           .filter((p) => !p.name.startsWith("_"))
           .map((p) => (
-            <div key={p.name} style={{ display: "contents" }}>
+            <div key={p.name}>
               <dt>{p.name.replace("_", " ")}</dt>
-              <dd style={{ margin: 0 }}>{p.value}</dd>
+              <dd>{p.value}</dd>
             </div>
           ))}
       </dl>
-      <ul aria-label="Why it waits">
-        {arrival.reasons.map((r) => (
-          <li key={r.words}>
-            {r.points > 0 && <span className="points">{r.points}</span>}
-            {r.words}
-          </li>
-        ))}
-        {points > 0 && <li style={{ color: "var(--soft)" }}>{points} in all; from 60 it waits.</li>}
-      </ul>
-      {may && (
-        <div className="acts">
-          <Button onPress={() => act(must(api.POST("/api/arrivals/{id}/take-in", { params })), "Taken in, scored and routed.")}>Take in</Button>
-          <Button look="quiet" onPress={() => act(must(api.POST("/api/arrivals/{id}/set-aside", { params })), "Set aside. It stays as it came.", back)}>
-            Set aside
-          </Button>
-        </div>
-      )}
+      <Reasons arrival={arrival} />
+      {may && <Acts arrival={arrival} />}
     </Item>
+  );
+}
+
+function Reasons({ arrival }: { arrival: Arrival }) {
+  const points = arrival.reasons.reduce((sum, r) => sum + r.points, 0);
+  return (
+    <ul aria-label="Why it waits">
+      {arrival.reasons.map((r) => (
+        <li key={r.words}>
+          {r.points > 0 && <span className="points">{r.points}</span>}
+          {r.words}
+        </li>
+      ))}
+      {points > 0 && (
+        <li>
+          <Quiet>{points} in all; from 60 it waits.</Quiet>
+        </li>
+      )}
+    </ul>
+  );
+}
+
+function Acts({ arrival }: { arrival: Arrival }) {
+  const act = useAct();
+  const params = { path: { id: arrival.id } };
+  const take = () => void act.run(() => must(api.POST("/api/arrivals/{id}/take-in", { params })), { changes: ["arrivals", "lead"], words: "Taken in, scored and routed." });
+  const aside = () =>
+    void act.run(() => must(api.POST("/api/arrivals/{id}/set-aside", { params })), {
+      changes: ["arrivals"],
+      words: "Set aside. It stays as it came.",
+      back: () => must(api.POST("/api/arrivals/{id}/wait", { params })),
+      backWords: () => "It waits again.",
+    });
+  return (
+    <div className="acts">
+      <Button isPending={act.busy} onPress={take}>
+        Take in
+      </Button>
+      <Button look="quiet" isPending={act.busy} onPress={aside}>
+        Set aside
+      </Button>
+    </div>
   );
 }

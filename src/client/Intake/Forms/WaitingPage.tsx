@@ -1,16 +1,21 @@
 import { Link } from "react-router";
 import { Bench, Cap, Head, Inner, Pane } from "../../parts/Bench";
 import { Empty, Skeleton, ErrorNote } from "../../parts/States";
+import styled from "styled-components";
 import { useWaiting } from "./queries";
 import { Waiting } from "./Waiting";
+
+const Narrow = styled(Inner)`
+  max-width: 760px;
+`;
 
 /** Everything that came in by itself and waits for a person's word, from whatever channel. */
 export function WaitingPage() {
   const waiting = useWaiting();
   return (
     <Bench>
-      <Pane>
-        <Inner style={{ maxWidth: 760 }}>
+      <Pane aria-label="Arrivals that wait">
+        <Narrow>
           <Cap>
             <Link to="/intake">Intake</Link>
           </Cap>
@@ -21,7 +26,7 @@ export function WaitingPage() {
           {waiting.isError && <ErrorNote error={waiting.error} />}
           {waiting.data?.length === 0 && <Empty>What looks like spam, is barred or says too little waits here with its reasons. Nothing does.</Empty>}
           <Waiting />
-        </Inner>
+        </Narrow>
       </Pane>
     </Bench>
   );
