@@ -26,7 +26,7 @@ const series = [
 
 const numeric = (label: string) => ({ label, isNumber: true });
 
-type Report = Schema["SourcesReport"];
+type Report = Schema["SourceReport"];
 
 /** What comes of each source; every number leads to its rows. */
 export function ReportsPage() {

@@ -1,10 +1,17 @@
 import { useState } from "react";
 import { Dialog, DialogTrigger } from "react-aria-components";
+import styled from "styled-components";
 import type { Condition, Field } from "../Conditions/conditions";
 import { Button } from "../parts/Button";
 import { Float } from "../parts/Field";
 import { Picking } from "../parts/Picking";
 import { fieldsOf, type Sheet } from "./sheet";
+
+const Narrow = styled(Dialog)`
+  outline: none;
+  padding: 14px;
+  width: 260px;
+`;
 
 /** Which fields are columns. One that a rule asks stays, since its cells would not be seen otherwise. */
 export function ColumnChoice({ sheet, fields, onChange }: { sheet: Sheet; fields: Field[]; onChange: (sheet: Sheet) => void }) {
@@ -14,9 +21,9 @@ export function ColumnChoice({ sheet, fields, onChange }: { sheet: Sheet; fields
     <DialogTrigger isOpen={open} onOpenChange={setOpen}>
       <Button>Columns</Button>
       <Float placement="bottom end">
-        <Dialog aria-label="Columns" style={{ outline: "none", padding: 14, width: 260 }}>
+        <Narrow aria-label="Columns">
           <Picking label="Columns" options={fields.map((f) => ({ key: f.key, label: f.label }))} value={[...sheet.columns]} onChange={(columns) => onChange({ ...sheet, columns: [...columns, ...asked.filter((a) => !columns.includes(a))] })} />
-        </Dialog>
+        </Narrow>
       </Float>
     </DialogTrigger>
   );

@@ -1,5 +1,6 @@
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { Ticks } from "../parts/Ticks";
+import { Stack } from "../parts/Layout";
+import { Tick, Ticks } from "../parts/Ticks";
 import { goalBy, goalWords, wayOf, type Goal, type Names, type Way } from "./sheet";
 
 const ways: { key: Way; label: string }[] = [
@@ -18,22 +19,21 @@ export function GoalEditor({ to, names, onChange }: Props) {
   const way = wayOf(to);
   const inTurn = way === "team" || way === "serving" || way === "person";
   return (
-    <div style={{ display: "grid", gap: 10 }}>
+    <Stack $gap={2}>
       <Way label="Who" to={to} names={names} onChange={onChange} />
       {inTurn && (
         <>
-          <Ticks label="Who can take it" options={[{ key: "speaking", label: "speaks the lead's language" }]} value={to.speaking ? ["speaking"] : []} onChange={(keys) => onChange({ ...to, speaking: keys.length > 0 })} />
+          <Tick value={!!to.speaking} onChange={(speaking) => onChange({ ...to, speaking })}>
+            Whoever takes it speaks the lead's language
+          </Tick>
           {names.skills.length > 0 && <Ticks label="has the skills" options={names.skills.map((s) => ({ key: s.key, label: s.name }))} value={[...(to.skills ?? [])]} onChange={(skills) => onChange({ ...to, skills })} />}
-          <Ticks
-            label="Where nobody can"
-            options={[{ key: "else", label: "somebody else gets it, not the Desk" }]}
-            value={to.else ? ["else"] : []}
-            onChange={(keys) => onChange({ ...to, else: keys.length > 0 ? goalBy("team", names, { hold: "" }) : null })}
-          />
+          <Tick value={!!to.else} onChange={(other) => onChange({ ...to, else: other ? goalBy("team", names, { hold: "" }) : null })}>
+            Where nobody can, somebody else gets it, not the Desk
+          </Tick>
           {to.else && <Way label="Who else" to={to.else} names={names} onChange={(other) => onChange({ ...to, else: other })} />}
         </>
       )}
-    </div>
+    </Stack>
   );
 }
 

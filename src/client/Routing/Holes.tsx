@@ -1,6 +1,7 @@
 import { count } from "../parts/format";
 import { Skeleton } from "../parts/States";
-import { Lines } from "./DraftSide";
+import { CountLines } from "../parts/CountLines";
+import { Text, Wrong } from "../parts/Words";
 import { useHoles } from "./queries";
 import type { Sheet } from "./sheet";
 
@@ -8,12 +9,12 @@ import type { Sheet } from "./sheet";
 export function Holes({ sheet }: { sheet: Sheet }) {
   const holes = useHoles(sheet, true);
   if (holes.isPending) return <Skeleton rows={4} />;
-  if (holes.isError) return <p style={{ fontSize: 14, color: "var(--bad)" }}>{holes.error.message}</p>;
-  if (holes.data.length === 0) return <p style={{ fontSize: 14 }}>Whatever a lead is like, some rule takes it.</p>;
+  if (holes.isError) return <Wrong>{holes.error.message}</Wrong>;
+  if (holes.data.length === 0) return <Text>Whatever a lead is like, some rule takes it.</Text>;
   return (
     <>
-      <p style={{ fontSize: 14, marginBottom: 6 }}>Leads like these fit no rule and wait on the Desk.</p>
-      <Lines>
+      <Text $below={2}>Leads like these fit no rule and wait on the Desk.</Text>
+      <CountLines>
         {holes.data.map((h) => (
           <li key={h.where + h.moments.join()}>
             <span>
@@ -23,12 +24,12 @@ export function Holes({ sheet }: { sheet: Sheet }) {
                 such as {h.example.length > 0 ? h.example.map((e) => `${e.key.toLowerCase()} ${e.name}`).join(", ") : "one of whom nothing is known"}
               </small>
             </span>
-            <small style={{ textAlign: "right" }}>
+            <small>
               {h.leads == null ? "" : h.leads === 0 ? "none in 90 days" : `${count(h.leads, "lead")} in 90 days`}
             </small>
           </li>
         ))}
-      </Lines>
+      </CountLines>
     </>
   );
 }

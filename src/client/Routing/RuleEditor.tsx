@@ -1,15 +1,13 @@
 import styled from "styled-components";
-import { AddCondition, ConditionText } from "../Conditions/ConditionText";
-import { type Condition, type Field } from "../Conditions/conditions";
+import { MaybeNumberBox } from "../common/NumberBox";
+import type { Field } from "../Conditions/conditions";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
-import { MaybeNumberBox } from "../common/NumberBox";
 import { Said } from "../parts/Said";
-import { small } from "../parts/theme";
-import { Ticks } from "../parts/Ticks";
+import { Tick, Ticks } from "../parts/Ticks";
 import { GoalEditor } from "./GoalEditor";
-import { useRuleFields } from "./useRuleFields";
-import { cellOf, fieldsOf, saidOf, withCell, type Finding, type Names, type Rule, type Sheet } from "./sheet";
+import { RuleWants } from "./RuleWants";
+import { saidOf, type Finding, type Names, type Rule, type Sheet } from "./sheet";
 
 const Form = styled.div`
   display: grid;
@@ -27,18 +25,6 @@ const Form = styled.div`
   .acts button {
     padding: 0;
   }
-  dl {
-    display: grid;
-    grid-template-columns: 96px 1fr;
-    gap: 5px 10px;
-    margin: 0;
-  }
-  dt {
-    ${small}
-  }
-  dd {
-    margin: 0;
-  }
 `;
 
 type Props = { sheet: Sheet; at: number; names: Names; fields: Field[]; findings: readonly Finding[]; onChange?: (sheet: Sheet) => void; onMoved: (at: number) => void; onGone: () => void };
@@ -47,129 +33,97 @@ type Props = { sheet: Sheet; at: number; names: Names; fields: Field[]; findings
 export function RuleEditor({ sheet, at, names, fields, findings, onChange, onMoved, onGone }: Props) {
   const rule = sheet.rules[at];
   if (!rule) return null;
-  const set = (next: Rule) => onChange?.({ ...sheet, rules: sheet.rules.map((r, i) => (i === at ? next : r)) });
-  const to = (place: number) => {
-    const rest = sheet.rules.filter((_, i) => i !== at);
-    onChange?.({ ...sheet, rules: [...rest.slice(0, place), rule, ...rest.slice(place)] });
-    onMoved(place);
-  };
-  const copy = () => {
-    const key = [...Array(sheet.rules.length + 2).keys()].map((n) => `${rule.key}-${n + 2}`).find((k) => sheet.rules.every((r) => r.key !== k))!;
-    onChange?.({ ...sheet, rules: [...sheet.rules.slice(0, at + 1), { ...rule, key, name: `${rule.name}, again`.slice(0, 80) }, ...sheet.rules.slice(at + 1)] });
-    onMoved(at + 1);
-  };
+  const put = (next: Rule) => sheet.rules.map((r, i) => (i === at ? next : r));
+  const set = onChange && ((part: Partial<Rule>) => onChange({ ...sheet, rules: put({ ...rule, ...part }) }));
   return (
     <Form>
       <Said findings={saidOf(findings, at)} />
-      {onChange && <TextBox label="Name" value={rule.name} onChange={(name) => set({ ...rule, name })} />}
+      {set && <TextBox label="Name" value={rule.name} onChange={(name) => set({ name })} />}
       <h3>Takes leads of which</h3>
-      <Wants rule={rule} sheet={sheet} fields={fields} onChange={onChange && ((next, columns) => onChange({ ...sheet, columns, rules: sheet.rules.map((r, i) => (i === at ? next : r)) }))} />
+      <RuleWants rule={rule} sheet={sheet} fields={fields} onChange={onChange && ((next, columns) => onChange({ ...sheet, columns, rules: put(next) }))} />
       <h3>Goes to</h3>
-      <GoalEditor to={rule.to} names={names} onChange={onChange && ((next) => set({ ...rule, to: next }))} />
-      {onChange && (
+      <GoalEditor to={rule.to} names={names} onChange={set && ((to) => set({ to }))} />
+      {onChange && set && (
         <>
-          <MaybeNumberBox
-            label="Minutes of work until an answer"
-            shown="Minutes of work until an answer"
-            placeholder={String(sheet.answerWithinMinutes)}
-            least={1}
-            most={43200}
-            whole
-            value={rule.answerWithinMinutes ?? undefined}
-            onChange={(answerWithinMinutes) => set({ ...rule, answerWithinMinutes: answerWithinMinutes ?? null })}
-          />
-          <TextBox label="First task" placeholder={sheet.task} value={rule.task ?? ""} onChange={(task) => set({ ...rule, task })} />
-          <TextBox label="Word to the new owner" lines value={rule.message ?? ""} onChange={(message) => set({ ...rule, message })} />
-          <Ticks label="Urgent" options={[{ key: "urgent", label: "Its task stands before the others" }]} value={rule.urgent ? ["urgent"] : []} onChange={(keys) => set({ ...rule, urgent: keys.length > 0 })} />
-          <Ticks
-            label="Holds at these moments; on arrival and giving back where none is ticked"
-            options={names.moments.filter((m) => m.key === "arrival" || (sheet.moments ?? []).includes(m.key) || (rule.moments ?? []).includes(m.key)).map((m) => ({ key: m.key, label: m.name }))}
-            value={[...(rule.moments ?? [])]}
-            onChange={(moments) => set({ ...rule, moments })}
-          />
-          <p className="acts">
-            {at > 0 && (
-              <Button look="quiet" onPress={() => to(at - 1)}>
-                Move up
-              </Button>
-            )}
-            {at < sheet.rules.length - 1 && (
-              <Button look="quiet" onPress={() => to(at + 1)}>
-                Move down
-              </Button>
-            )}
-            <Button look="quiet" onPress={copy}>
-              Copy
-            </Button>
-            <Button
-              look="quiet"
-              onPress={() => {
-                onGone();
-                onChange({ ...sheet, rules: sheet.rules.filter((_, i) => i !== at) });
-              }}
-            >
-              Remove
-            </Button>
-          </p>
+          <Answering rule={rule} sheet={sheet} names={names} onSet={set} />
+          <Acts sheet={sheet} at={at} onChange={onChange} onMoved={onMoved} onGone={onGone} />
         </>
       )}
     </Form>
   );
 }
 
-type WantsProps = { rule: Rule; sheet: Sheet; fields: Field[]; onChange?: (rule: Rule, columns: string[]) => void };
+type AnsweringProps = { rule: Rule; sheet: Sheet; names: Names; onSet: (part: Partial<Rule>) => void };
 
-function Wants({ rule, sheet, fields: all, onChange }: WantsProps) {
-  const fields = useRuleFields(all, rule);
-  const asked = fieldsOf(rule.when as Condition);
-  const add = (leaf: Condition) => {
-    const [field] = fieldsOf(leaf);
-    const before = field ? cellOf(rule, field) : null;
-    const cell = before ? ({ all: [before, leaf] } as Condition) : leaf;
-    onChange?.(withCell(rule, field!, cell), sheet.columns.includes(field!) ? sheet.columns : [...sheet.columns, field!]);
-  };
-  return (
-    <dl>
-      {asked.length === 0 && (
-        <>
-          <dt />
-          <dd>anything is true: it takes every lead</dd>
-        </>
-      )}
-      {asked.map((field) => {
-        const cell = cellOf(rule, field)!;
-        return (
-          <Asked key={field} label={fields.find((f) => f.key === field)?.label ?? field}>
-            {onChange ? <ConditionText where={cell} fields={fields} path={[]} at={cell} onChange={(next) => onChange(withCell(rule, field, next), sheet.columns)} /> : <Plain cell={cell} fields={fields} />}
-          </Asked>
-        );
-      })}
-      {onChange && (
-        <>
-          <dt />
-          <dd>
-            <AddCondition fields={fields} onAdd={add} words="ask one thing more" />
-          </dd>
-        </>
-      )}
-    </dl>
-  );
-}
-
-function Asked({ label, children }: { label: string; children: React.ReactNode }) {
+// How soon, by what task and in which words the new owner hears of it, and when the rule holds.
+function Answering({ rule, sheet, names, onSet }: AnsweringProps) {
+  const known = [...(sheet.moments ?? []), ...(rule.moments ?? []), "arrival"];
   return (
     <>
-      <dt>{label}</dt>
-      <dd>{children}</dd>
+      <MaybeNumberBox
+        label="Minutes of work until an answer"
+        shown="Minutes of work until an answer"
+        placeholder={String(sheet.answerWithinMinutes)}
+        least={1}
+        most={43200}
+        whole
+        value={rule.answerWithinMinutes ?? undefined}
+        onChange={(answerWithinMinutes) => onSet({ answerWithinMinutes: answerWithinMinutes ?? null })}
+      />
+      <TextBox label="First task" placeholder={sheet.task} value={rule.task ?? ""} onChange={(task) => onSet({ task })} />
+      <TextBox label="Word to the new owner" lines value={rule.message ?? ""} onChange={(message) => onSet({ message })} />
+      <Tick value={!!rule.urgent} onChange={(urgent) => onSet({ urgent })}>
+        Its task stands before the others
+      </Tick>
+      <Ticks
+        label="Holds at these moments; on arrival and giving back where none is ticked"
+        options={names.moments.filter((m) => known.includes(m.key)).map((m) => ({ key: m.key, label: m.name }))}
+        value={[...(rule.moments ?? [])]}
+        onChange={(moments) => onSet({ moments })}
+      />
     </>
   );
 }
 
-// Read only: the same words without a way to change them.
-function Plain({ cell, fields }: { cell: Condition; fields: Field[] }) {
+type ActsProps = { sheet: Sheet; at: number; onChange: (sheet: Sheet) => void; onMoved: (at: number) => void; onGone: () => void };
+
+// A key like the copied rule's that no other has.
+const keyLike = (sheet: Sheet, key: string) => [...Array(sheet.rules.length + 2).keys()].map((n) => `${key}-${n + 2}`).find((k) => sheet.rules.every((r) => r.key !== k))!;
+
+function Acts({ sheet, at, onChange, onMoved, onGone }: ActsProps) {
+  const rule = sheet.rules[at]!;
+  const rest = sheet.rules.filter((_, i) => i !== at);
+  const to = (place: number) => {
+    onChange({ ...sheet, rules: [...rest.slice(0, place), rule, ...rest.slice(place)] });
+    onMoved(place);
+  };
+  const copy = () => {
+    const again = { ...rule, key: keyLike(sheet, rule.key), name: `${rule.name}, again`.slice(0, 80) };
+    onChange({ ...sheet, rules: [...sheet.rules.slice(0, at + 1), again, ...sheet.rules.slice(at + 1)] });
+    onMoved(at + 1);
+  };
+  const remove = () => {
+    onGone();
+    onChange({ ...sheet, rules: rest });
+  };
   return (
-    <div style={{ pointerEvents: "none" }} inert>
-      <ConditionText where={cell} fields={fields} path={[]} at={cell} onChange={() => undefined} />
-    </div>
+    <p className="acts">
+      {at > 0 && (
+        <Button look="quiet" onPress={() => to(at - 1)}>
+          Move up
+        </Button>
+      )}
+      {at < sheet.rules.length - 1 && (
+        <Button look="quiet" onPress={() => to(at + 1)}>
+          Move down
+        </Button>
+      )}
+      <Button look="quiet" onPress={copy}>
+        Copy
+      </Button>
+      <Button look="quiet" onPress={remove}>
+        Remove
+      </Button>
+    </p>
   );
 }

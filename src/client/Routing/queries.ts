@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, must, type Schema } from "../api/client";
 import { useSettled } from "../parts/useSettled";
 import type { Sheet } from "./sheet";
@@ -34,14 +34,24 @@ export function usePlay(sheet: Sheet | undefined, last: number) {
   });
 }
 
-/** What was changed, and everything that shows it. */
-export function useStaffChange() {
+type Staff = Schema["StaffView"];
+
+/** A change of people, teams or hours, and the staff as it answers with; shown at once. */
+export function useShowStaff() {
   const client = useQueryClient();
-  return useMutation({
-    mutationFn: (ask: () => Promise<Schema["StaffView"]>) => ask(),
-    onSuccess: async (staff) => {
-      client.setQueryData(keys.staff, staff);
-      await Promise.all([client.invalidateQueries({ queryKey: keys.routing }), client.invalidateQueries({ queryKey: keys.people })]);
-    },
-  });
+  return <T extends Staff>(staff: T) => {
+    client.setQueryData(keys.staff, staff);
+    return staff;
+  };
 }
+
+export const staffActs = {
+  person: (id: string, body: Schema["MemberOrder"]) => must(api.PUT("/api/staff/people/{id}", { params: { path: { id } }, body })),
+  addTeam: (body: Schema["TeamOrder"]) => must(api.POST("/api/staff/teams", { body })),
+  putTeam: (key: string, body: Schema["TeamOrder"]) => must(api.PUT("/api/staff/teams/{key}", { params: { path: { key } }, body })),
+  dropTeam: (key: string) => must(api.DELETE("/api/staff/teams/{key}", { params: { path: { key } } })),
+  addAbsence: (body: Schema["AbsenceOrder"]) => must(api.POST("/api/staff/absences", { body })),
+  dropAbsence: (id: string) => must(api.DELETE("/api/staff/absences/{id}", { params: { path: { id } } })),
+  addCalendar: (name: string, text: string) => must(api.POST("/api/staff/calendars", { params: { query: { name } }, body: text as never, bodySerializer: (sent: unknown) => String(sent), headers: { "Content-Type": "text/calendar" } })),
+  dropCalendar: (key: string) => must(api.DELETE("/api/staff/calendars/{key}", { params: { path: { key } } })),
+};

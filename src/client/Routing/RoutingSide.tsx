@@ -1,0 +1,93 @@
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+import styled from "styled-components";
+import { useFields } from "../common/fields";
+import { useSession } from "../common/session";
+import { Cap } from "../parts/Bench";
+import { Button } from "../parts/Button";
+import { count, moment } from "../parts/format";
+import { Block } from "../parts/Layout";
+import { WhyPane } from "../parts/WhyPane";
+import { Hint } from "../parts/Words";
+import { DraftSide } from "./DraftSide";
+import { Holes } from "./Holes";
+import { RuleEditor } from "./RuleEditor";
+import type { Chosen, Finding, Routing, Sheet } from "./sheet";
+import { SheetTerms } from "./SheetTerms";
+import type { Draft } from "./useDraft";
+
+const Waiting = styled.ul`
+  list-style: none;
+  padding: 0;
+  font-size: 14px;
+  li {
+    padding: 7px 0;
+    border-bottom: 1px solid var(--hair);
+  }
+`;
+
+type Props = {
+  routing: Routing;
+  draft: Draft;
+  sheet: Sheet;
+  findings: readonly Finding[] | undefined;
+  chosen: Chosen;
+  onChoose: (chosen: Chosen) => void;
+  onChange?: (sheet: Sheet) => void;
+  onTrial: () => void;
+};
+
+/** At the right of the sheet: what is chosen on it, what its draft would change, or the leads it left waiting. */
+export function RoutingSide(props: Props) {
+  const { routing, draft, sheet, findings, onChoose, onTrial } = props;
+  const shown = useChosen(props);
+  if (shown)
+    return (
+      <WhyPane title={shown.title}>
+        {shown.body}
+        <Block as="p" $above={4}>
+          <Button look="inline" onPress={() => onChoose(null)}>
+            {draft.body ? "What this draft would change" : "Close"}
+          </Button>
+        </Block>
+      </WhyPane>
+    );
+  if (!draft.body) return <WaitingLeads routing={routing} />;
+  return (
+    <WhyPane title="What this draft would change">
+      <DraftSide draft={draft} sheet={sheet} findings={findings} number={routing.draft?.number ?? routing.edition + 1} onTrial={onTrial} />
+    </WhyPane>
+  );
+}
+
+function useChosen({ routing, sheet, findings = [], chosen, onChoose, onChange }: Props): { title: string; body: ReactNode } | undefined {
+  const fields = (useFields().data ?? []).filter((f) => f.origin !== "around");
+  const rule = chosen?.kind === "rule" ? sheet.rules[chosen.at] : undefined;
+  if (chosen?.kind === "rule" && rule)
+    return {
+      title: `Rule ${chosen.at + 1}`,
+      body: <RuleEditor key={rule.key} sheet={sheet} at={chosen.at} names={routing.names} fields={fields} findings={findings} onChange={onChange} onMoved={(at) => onChoose({ kind: "rule", at })} onGone={() => onChoose(null)} />,
+    };
+  if (chosen?.kind === "terms") return { title: "Before the rules, and for all of them", body: <SheetTerms sheet={sheet} names={routing.names} findings={findings} onChange={onChange} /> };
+  if (chosen?.kind === "holes" && onChange) return { title: "What no rule takes", body: <Holes sheet={sheet} /> };
+  return undefined;
+}
+
+function WaitingLeads({ routing: { waiting } }: { routing: Routing }) {
+  const { timeZone } = useSession();
+  return (
+    <WhyPane title={waiting.length ? `${count(waiting.length, "lead")} without a rule` : "Every lead found its rule"}>
+      <Hint $below={2}>{waiting.length ? "No rule fits these. Give them to somebody by hand, or cover the hole." : "Leads that no rule fits wait here and on the Desk."}</Hint>
+      <Waiting>
+        {waiting.map((w) => (
+          <li key={w.id}>
+            <Link to={`/leads/${w.id}`}>{w.name}</Link>
+            <Cap>
+              {w.country ?? "country not known"}, since {moment(w.since, timeZone)}
+            </Cap>
+          </li>
+        ))}
+      </Waiting>
+    </WhyPane>
+  );
+}
