@@ -1,38 +1,13 @@
-import styled from "styled-components";
-import type { Schema } from "../api/client";
-import { AddCondition, ConditionText } from "../Conditions/ConditionText";
-import type { Condition, Field } from "../Conditions/conditions";
-import { Button } from "../parts/Button";
+import { NumberBox } from "../common/NumberBox";
 import { TextBox } from "../parts/Field";
 import { points } from "../parts/format";
-import { about, keyFor, put, said, without, type Finding, type Model } from "./model";
-import { NumberBox } from "../common/NumberBox";
 import { Said } from "../parts/Said";
+import { Part, type AroundProps as Props } from "./AroundPart";
+import { Groups } from "./Groups";
+import { said, type Model } from "./model";
+import { Vetoes } from "./Vetoes";
 
-const Part = styled.section`
-  margin-bottom: 20px;
-  h3 {
-    margin-bottom: 6px;
-  }
-  p {
-    font-size: 14px;
-  }
-  .pair {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-    margin-bottom: 8px;
-  }
-  .item {
-    padding: 8px 0;
-    border-bottom: 1px solid var(--hair);
-    font-size: 14px;
-  }
-`;
-
-type Props = { model: Model; words: readonly Schema["LineWords"][]; findings: readonly Finding[]; fields: Field[]; onChange?: (model: Model) => void };
-
-/** What holds for all leads: the bars, what saturates, silence, caps for several criteria, and who is ruled out. */
+/** What holds for all leads: the bars, what saturates, silence, caps for several criteria, and the leads that are ruled out. */
 export function AroundEditor(props: Props) {
   return (
     <>
@@ -85,91 +60,6 @@ function Fading({ model, findings, onChange }: Props) {
         </p>
       )}
       <Said findings={said(findings, "silence")} />
-    </Part>
-  );
-}
-
-function Vetoes({ model, words, findings, fields, onChange }: Props) {
-  const add = (when: Condition) =>
-    onChange?.({ ...model, vetoes: [...model.vetoes, { key: keyFor("veto", model.vetoes.map((v) => v.key)), when: when as never, words: "Not for us" }] });
-  return (
-    <Part>
-      <h3>Ruled out</h3>
-      {model.vetoes.length === 0 && <p>Nobody. Whoever a line here holds of has a fit of 0.</p>}
-      {model.vetoes.map((veto, i) => {
-        const set = (next: Partial<typeof veto>) => onChange?.({ ...model, vetoes: put(model.vetoes, i, { ...veto, ...next }) });
-        return (
-          <div className="item" key={veto.key}>
-            {onChange ? (
-              <>
-                <TextBox label="" aria-label="What people read" value={veto.words} onChange={(next) => set({ words: next })} />
-                when <ConditionText where={veto.when as Condition} fields={fields} path={[]} at={veto.when as Condition} onChange={(next) => (next ? set({ when: next as never }) : onChange({ ...model, vetoes: without(model.vetoes, i) }))} />{" "}
-                <Button look="quiet" style={{ minHeight: 24, padding: 0, fontSize: 13 }} onPress={() => onChange({ ...model, vetoes: without(model.vetoes, i) })}>
-                  Leave out
-                </Button>
-              </>
-            ) : (
-              <>
-                {veto.words}
-                <br />
-                <small style={{ color: "var(--soft)" }}>{words.find((w) => w.path === `vetoes/${i}`)?.words}</small>
-              </>
-            )}
-            <Said findings={about(findings, `vetoes/${i}`)} />
-          </div>
-        );
-      })}
-      {onChange && <AddCondition fields={fields} onAdd={add} words="rule somebody out" />}
-    </Part>
-  );
-}
-
-function Groups({ model, findings, onChange }: Props) {
-  const add = () => {
-    const key = keyFor("group", model.groups.map((g) => g.key));
-    onChange?.({ ...model, groups: [...model.groups, { key, label: `Group ${model.groups.length + 1}`, atMost: 30, atLeast: 0 }] });
-  };
-  return (
-    <Part>
-      <h3>Caps for several criteria</h3>
-      {model.groups.length === 0 && <p>None.</p>}
-      {model.groups.map((group, i) => {
-        const set = (next: Partial<typeof group>) => onChange?.({ ...model, groups: put(model.groups, i, { ...group, ...next }) });
-        const members = model.fit.filter((c) => c.group === group.key).map((c) => c.label);
-        return (
-          <div className="item" key={group.key}>
-            {onChange ? (
-              <>
-                <TextBox label="Name" value={group.label} onChange={(label) => set({ label })} />
-                <div className="pair" style={{ marginTop: 6 }}>
-                  <NumberBox label={`Least of ${group.label}`} shown="At least" value={group.atLeast} least={-100} most={0} whole onChange={(atLeast) => set({ atLeast })} />
-                  <NumberBox label={`Most of ${group.label}`} shown="At most" value={group.atMost} least={0} most={100} whole onChange={(atMost) => set({ atMost })} />
-                </div>
-              </>
-            ) : (
-              <b>
-                {group.label}: {group.atLeast} to {group.atMost}
-              </b>
-            )}
-            <div style={{ color: "var(--soft)", fontSize: 13 }}>{members.length > 0 ? members.join(", ") : "no criterion yet"}</div>
-            {onChange && (
-              <Button
-                look="quiet"
-                style={{ minHeight: 24, padding: 0, fontSize: 13 }}
-                onPress={() => onChange({ ...model, groups: without(model.groups, i), fit: model.fit.map((c) => (c.group === group.key ? { ...c, group: "" } : c)) })}
-              >
-                Leave out
-              </Button>
-            )}
-            <Said findings={about(findings, `groups/${i}`)} />
-          </div>
-        );
-      })}
-      {onChange && (
-        <Button look="quiet" style={{ padding: 0 }} onPress={add}>
-          Add a cap
-        </Button>
-      )}
     </Part>
   );
 }

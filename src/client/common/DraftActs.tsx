@@ -25,6 +25,9 @@ type Props = {
   isChecked: boolean;
   /** How much is to be mended before it can go live. */
   toMend: number;
+  publishWords?: string;
+  /** Said once it is live. */
+  published?: string;
   /** What it would change. */
   children: ReactNode;
 };
@@ -33,7 +36,7 @@ type Props = {
 const nothing = { changes: [] } as const;
 
 /** What is done with a kept draft: published as an edition, undone step by step, dropped; or taken over where somebody else changed it. */
-export function DraftActs({ draft, number, isChecked, toMend, children }: Props) {
+export function DraftActs({ draft, number, isChecked, toMend, publishWords = `Publish as edition ${number}`, published = `Edition ${number} is live`, children }: Props) {
   const act = useAct();
   if (draft.state === "stale")
     return (
@@ -49,8 +52,8 @@ export function DraftActs({ draft, number, isChecked, toMend, children }: Props)
       {children}
       <TextBox label="What it is for" value={draft.note} onChange={draft.setNote} />
       <Row $above={3} $gap={3}>
-        <Button look="main" isPending={act.busy} isDisabled={!isChecked || toMend > 0} onPress={() => void act.run(draft.publish, { ...nothing, words: `Edition ${number} is live` })}>
-          Publish as edition {number}
+        <Button look="main" isPending={act.busy} isDisabled={!isChecked || toMend > 0} onPress={() => void act.run(draft.publish, { ...nothing, words: published })}>
+          {publishWords}
         </Button>
         {draft.canUndo && (
           <Button look="quiet" onPress={draft.undo}>

@@ -65,7 +65,7 @@ export const Cluster = styled.div`
 `;
 
 /** A line that asks for attention: why something should be done next. */
-export const Aside = styled.div<{ $colour?: "lamp" | "good" | "bad" }>`
+export const Aside = styled.div<{ $colour?: "lamp" | "good" | "bad" | "hair" }>`
   border-left: 3px solid var(--${(p) => p.$colour ?? "lamp"});
   padding: 2px 12px;
   font-size: 14px;
