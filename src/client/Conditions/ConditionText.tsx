@@ -79,7 +79,7 @@ function Popping({ label, box, children }: { label: string; box: Omit<Box, "clos
     <DialogTrigger isOpen={open} onOpenChange={setOpen}>
       {children}
       <Float placement="bottom start">
-        <Dialog aria-label={label} style={{ outline: "none" }}>
+        <Dialog aria-label={label}>
           {({ close }) => <ConditionBox {...box} close={close} />}
         </Dialog>
       </Float>

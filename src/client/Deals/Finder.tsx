@@ -1,7 +1,7 @@
 import { AccountBox, ContactBox } from "../common/RecordBox";
 import { Button } from "../parts/Button";
 import type { Found } from "../parts/FindBox";
-import { Row } from "../parts/Layout";
+import { Block, Row } from "../parts/Layout";
 import type { ReactNode } from "react";
 
 type Props = { label: string; onFound: (id: string, name: string) => void; onLeave: () => void };
@@ -9,14 +9,14 @@ type Props = { label: string; onFound: (id: string, name: string) => void; onLea
 /** A record is found by typing, and taken by choosing it. */
 function Finder({ box, onLeave }: { box: ReactNode; onLeave: () => void }) {
   return (
-    <div onKeyDown={(e) => e.key === "Escape" && (e.stopPropagation(), onLeave())}>
+    <Block onKeyDown={(e) => e.key === "Escape" && (e.stopPropagation(), onLeave())}>
       {box}
       <Row $above={1}>
         <Button look="quiet" onPress={onLeave}>
           Leave it
         </Button>
       </Row>
-    </div>
+    </Block>
   );
 }
 

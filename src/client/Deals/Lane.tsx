@@ -1,9 +1,10 @@
-import { useMemo, type KeyboardEvent } from "react";
+import { useMemo } from "react";
 import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { count, money } from "../parts/format";
 import { serif, small } from "../parts/theme";
-import { gather, marker, place, type Placed, type TimeAxis } from "./lanes";
+import { aboveFirst, DealMarker, rowHeight, type MarkerActs } from "./DealMarker";
+import { gather, marker, place, type TimeAxis } from "./lanes";
 
 type Deal = Schema["DealItem"];
 type Stage = Schema["StageView"];
@@ -59,43 +60,6 @@ const Track = styled.div<{ $over: boolean }>`
   }
 `;
 
-const Marker = styled.button<{ $late: boolean; $on: boolean; $weight: number }>`
-  position: absolute;
-  width: ${marker}px;
-  height: 38px;
-  padding: 2px 8px 2px 14px;
-  text-align: left;
-  border: 1px solid ${(p) => (p.$on ? "var(--slate)" : "var(--hair)")};
-  border-radius: 3px;
-  background: var(--sheet);
-  box-shadow: ${(p) => (p.$on ? "var(--float)" : "none")};
-  font-size: 13px;
-  line-height: 1.3;
-  cursor: grab;
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
-  /* Amount is how far the mark at the left is filled, not the length: a length would read as a duration. */
-  &::before {
-    content: "";
-    position: absolute;
-    left: 0;
-    bottom: 0;
-    width: 6px;
-    height: ${(p) => p.$weight}%;
-    background: ${(p) => (p.$late ? "var(--bad)" : "var(--slate)")};
-  }
-  small {
-    ${small}
-    font-size: 12px;
-    display: block;
-    color: ${(p) => (p.$late ? "var(--bad)" : "var(--soft)")};
-  }
-  &:hover {
-    border-color: var(--mark);
-  }
-`;
-
 const More = styled.button`
   position: absolute;
   width: ${marker}px;
@@ -118,16 +82,8 @@ const More = styled.button`
 // Over so many deals a lane gathers them.
 const full = 60;
 const highest = 6;
-const rowHeight = 42;
-const top = 8;
 
-export type LaneActs = {
-  onOpen: (id: string) => void;
-  onGrab: (deal: Deal, grab: number) => void;
-  onKey: (deal: Deal, e: KeyboardEvent) => void;
-};
-
-type Props = LaneActs & {
+type Props = MarkerActs & {
   stage: Stage;
   time: TimeAxis;
   deals: Deal[];
@@ -173,7 +129,7 @@ export function Lane({ stage, time, deals, beside, most, selected, held, over, m
           <DealMarker key={p.deal.id} placed={p} most={most} isOn={p.deal.id === selected} isHeld={p.deal.id === held} mayMove={mayMove} {...acts} />
         ))}
         {gathered.map((g) => (
-          <More key={g.x} type="button" style={{ left: g.x, top: top + g.row * rowHeight }} onClick={onAll}>
+          <More key={g.x} type="button" style={{ left: g.x, top: aboveFirst + g.row * rowHeight }} onClick={onAll}>
             {count(g.deals, "more deal")}
             <small>show all as a table</small>
           </More>
@@ -186,33 +142,5 @@ export function Lane({ stage, time, deals, beside, most, selected, held, over, m
         <small>{stage.totals.length ? "weighted" : "none"}</small>
       </Sum>
     </>
-  );
-}
-
-type MarkerProps = LaneActs & { placed: Placed<Deal>; most: number; isOn: boolean; isHeld: boolean; mayMove: boolean };
-
-function DealMarker({ placed: { deal, x, row, late }, most, isOn, isHeld, mayMove, onOpen, onGrab, onKey }: MarkerProps) {
-  return (
-    <Marker
-      type="button"
-      $late={late}
-      $on={isOn || isHeld}
-      aria-pressed={isHeld || undefined}
-      $weight={Math.max(8, Math.sqrt(deal.amount / most) * 100)}
-      style={{ left: x, top: top + row * rowHeight }}
-      title={`${deal.name}, ${money(deal.amount, deal.currency)}`}
-      draggable={mayMove}
-      onDragStart={(e) => onGrab(deal, e.clientX - e.currentTarget.getBoundingClientRect().left)}
-      onClick={() => onOpen(deal.id)}
-      data-deal={deal.id}
-      onKeyDown={(e) => onKey(deal, e)}
-    >
-      {deal.accountName ?? deal.contactName}
-      <small>
-        {money(deal.amount, deal.currency)}
-        {deal.ownProbability && `, ${deal.probability} %`}
-        {deal.slow && !late && ", slow"}
-      </small>
-    </Marker>
   );
 }

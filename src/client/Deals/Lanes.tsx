@@ -70,12 +70,11 @@ export function Lanes({ view, stages, selected, mayMove, onOpen, onMove, onAll }
   const track = useRef<HTMLDivElement>(null);
   const width = useWidth(track);
   const time = useMemo(() => axis(view.today, width), [view.today, width]);
-  const drag = useDragging(time, onMove);
-  const carrying = useCarrying(view, stages, mayMove, onMove);
+  const { over, setOver, grab, drop } = useDragging(time, onMove);
+  const { picture, shown, held, onKey } = useCarrying(view, stages, mayMove, onMove);
   const most = view.deals.reduce((m, d) => Math.max(m, d.amount), 1);
-  const byStage = useMemo(() => grouped(carrying.shown, (d) => d.stageKey), [carrying.shown]);
+  const byStage = useMemo(() => grouped(shown, (d) => d.stageKey), [shown]);
   const beside = useMemo(() => grouped(view.beside, (b) => b.stage), [view.beside]);
-  const { held } = carrying;
   return (
     <>
       {mayMove && (
@@ -86,7 +85,7 @@ export function Lanes({ view, stages, selected, mayMove, onOpen, onMove, onAll }
         </Said>
       )}
       <Scroll>
-        <Picture ref={carrying.picture} data-landing="list">
+        <Picture ref={picture} data-landing="list">
           <div />
           <MonthNames ref={track} time={time} />
           <div />
@@ -100,14 +99,14 @@ export function Lanes({ view, stages, selected, mayMove, onOpen, onMove, onAll }
               most={most}
               selected={selected}
               held={held?.deal.id}
-              over={drag.over === s.key}
+              over={over === s.key}
               mayMove={mayMove}
               onOpen={onOpen}
-              onGrab={drag.grab}
-              onKey={carrying.onKey}
+              onGrab={grab}
+              onKey={onKey}
               onAll={() => onAll(s.key)}
-              onOver={() => drag.setOver(s.key)}
-              onDrop={(at) => drag.drop(s, at)}
+              onOver={() => setOver(s.key)}
+              onDrop={(at) => drop(s, at)}
             />
           ))}
         </Picture>

@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { api, must } from "../api/client";
 import { useAct } from "../common/acting";
 import { keys } from "../common/keys";
-import { FactList, type SaveFact } from "../parts/FactList";
+import type { SaveFact } from "../parts/FactEditor";
+import { FactList } from "../parts/FactList";
 import { Fold } from "../parts/Fold";
 
 type Props = { kind: "contacts" | "accounts" | "deals"; id: string; title: string; mayWrite: boolean; open?: boolean };

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Schema } from "../api/client";
 import { day } from "../parts/format";
 import { Lines } from "../parts/pictures/Lines";
@@ -7,7 +8,7 @@ const height = 96;
 /** Engagement as it was and, without another touch, as it will be; against its bar. */
 export function EngagementCurve({ curve, bar }: { curve: readonly Schema["EngagementThen"][]; bar: number }) {
   const points = curve.map((c) => ({ at: Date.parse(c.at), value: c.engagement }));
-  const now = Date.now();
+  const [now] = useState(Date.now);
   const past = points.filter((p) => p.at <= now);
   const ahead = points.filter((p) => p.at > now);
   const top = curve.reduce((a, b) => (b.engagement > a.engagement ? b : a));

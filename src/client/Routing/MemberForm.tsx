@@ -3,7 +3,7 @@ import { useForm } from "../common/form";
 import { FormBox } from "../common/FormBox";
 import { MaybeNumberBox, NumberBox } from "../common/NumberBox";
 import { Button } from "../parts/Button";
-import { TimeBox } from "../parts/DayBox";
+import { TimeBox } from "../parts/TimeBox";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { count } from "../parts/format";

@@ -1,4 +1,5 @@
 import { api, must, type Schema } from "../api/client";
+import { keys } from "../common/keys";
 import { useKeptDraft, type OnServer } from "../common/useKeptDraft";
 import type { Sheet } from "./sheet";
 
@@ -9,7 +10,7 @@ const onServer = (draft: Schema["DraftSheet"]): OnServer<Sheet> => ({ body: draf
 /** The draft of the rule sheet; see {@link useKeptDraft}. */
 export function useDraft(routing: Schema["RoutingView"]) {
   const { read, ...draft } = useKeptDraft<Sheet, Schema["RoutingView"]>({
-    key: "routing",
+    key: keys.routing,
     live: routing.live.sheet,
     draft: draftOf(routing),
     draftOf,

@@ -1,4 +1,5 @@
 import { api, must, type Schema } from "../api/client";
+import { keys } from "../common/keys";
 import { useKeptDraft, type OnServer } from "../common/useKeptDraft";
 import type { Model } from "./model";
 
@@ -9,7 +10,7 @@ const onServer = (draft: Schema["DraftModel"]): OnServer<Model> => ({ body: draf
 /** The draft of the scoring model; see {@link useKeptDraft}. */
 export function useDraft(scoring: Schema["ScoringView"]) {
   const { body, read, ...draft } = useKeptDraft<Model, Schema["ScoringView"]>({
-    key: "scoring",
+    key: keys.scoring,
     live: scoring.live.model,
     draft: draftOf(scoring),
     draftOf,

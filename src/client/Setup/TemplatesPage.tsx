@@ -56,10 +56,10 @@ function kept<T extends Named>(all: T[], one: T): T[] {
   return all.some((t) => t.key === done.key) ? all.map((t) => (t.key === done.key ? done : t)) : [...all, done];
 }
 
-type ListProps<T> = { label: string; title: string; fresh: T; freshWords: string; all: T[]; write: (next: T[]) => Promise<unknown>; line: (one: T) => string; editor: (one: T, editing: Editing<T>) => ReactNode };
+type ListProps<T> = { label: string; title: string; fresh: T; freshWords: string; all: T[]; write: (next: T[]) => Promise<unknown>; line: (one: T) => string; renderEditor: (one: T, editing: Editing<T>) => ReactNode };
 
 /** A list that is written whole, of which one is changed in place; each change has its way back. */
-function EditedList<T extends Named>({ label, title, fresh, freshWords, all, write, line, editor }: ListProps<T>) {
+function EditedList<T extends Named>({ label, title, fresh, freshWords, all, write, line, renderEditor }: ListProps<T>) {
   const [open, setOpen] = useState<string>();
   const act = useAct();
   const close = () => setOpen(undefined);
@@ -79,7 +79,7 @@ function EditedList<T extends Named>({ label, title, fresh, freshWords, all, wri
         {all.map((t) => (
           <li key={t.key}>
             {open === t.key ? (
-              editor(t, editing(t))
+              renderEditor(t, editing(t))
             ) : (
               <div className="line">
                 <span>
@@ -94,7 +94,7 @@ function EditedList<T extends Named>({ label, title, fresh, freshWords, all, wri
           </li>
         ))}
       </List>
-      {open === "new" ? editor(fresh, editing()) : <Button onPress={() => setOpen("new")}>{freshWords}</Button>}
+      {open === "new" ? renderEditor(fresh, editing()) : <Button onPress={() => setOpen("new")}>{freshWords}</Button>}
     </Block>
   );
 }
@@ -111,7 +111,7 @@ const Messages = ({ all }: { all: Template[] }) => (
     all={all}
     write={(body) => must(api.PUT("/api/message-templates", { body }))}
     line={(t) => t.subject}
-    editor={(t, editing) => <MessageEditor template={t} editing={editing} />}
+    renderEditor={(t, editing) => <MessageEditor template={t} editing={editing} />}
   />
 );
 
@@ -124,6 +124,6 @@ const Plans = ({ all }: { all: Plan[] }) => (
     all={all}
     write={(body) => must(api.PUT("/api/step-plans", { body }))}
     line={(p) => p.steps.map((s) => `${s.inDays === 0 ? "today" : `day ${s.inDays}`}: ${s.subject}`).join(" · ")}
-    editor={(p, editing) => <PlanEditor plan={p} editing={editing} />}
+    renderEditor={(p, editing) => <PlanEditor plan={p} editing={editing} />}
   />
 );

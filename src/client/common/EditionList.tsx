@@ -1,17 +1,28 @@
 import { useRef, useState } from "react";
+import styled from "styled-components";
 import type { Schema } from "../api/client";
-import { useSession } from "./session";
-import { Table } from "../parts/Bench";
 import { Button } from "../parts/Button";
+import { DataTable } from "../parts/DataTable";
 import { moment } from "../parts/format";
-import { tell, tellError } from "../parts/Toast";
+import { Block, Row } from "../parts/Layout";
+import { tell } from "../parts/Toast";
+import { useAct } from "./acting";
+import { useSession } from "./session";
+
+const Faults = styled.ul`
+  margin-top: 12px;
+  font-size: 14px;
+  color: var(--bad);
+`;
 
 const states: Record<string, string> = { draft: "draft", live: "live", old: "" };
 
 type Problem = { path: string; words?: string | null };
 
+type Edition = Schema["EditionLine"];
+
 type Props = {
-  editions: readonly Schema["EditionLine"][];
+  editions: readonly Edition[];
   /** The files of an edition: what they are called and where they are. */
   files: (number: number) => { label: string; href: string }[];
   /** Makes an old one live again; nothing where that is not allowed. */
@@ -24,87 +35,88 @@ type Props = {
 
 /** All editions: what each was for, its file, and the way back to it. */
 export function EditionList({ editions, files, onBack, onRead, accept }: Props) {
+  return (
+    <>
+      <DataTable label="Editions" hasButtons head={["Edition", "Live since", "By", "What it was for", { label: "Files and the way back", isUnseen: true }]}>
+        {editions.map((e) => (
+          <EditionRow key={e.number} edition={e} files={files(e.number)} onBack={onBack} />
+        ))}
+      </DataTable>
+      {onRead && <ReadFile onRead={onRead} accept={accept} />}
+    </>
+  );
+}
+
+function EditionRow({ edition, files, onBack }: { edition: Edition; files: { label: string; href: string }[]; onBack: Props["onBack"] }) {
   const { timeZone } = useSession();
-  const [asked, setAsked] = useState<number>();
-  const [busy, setBusy] = useState(false);
-  const [left, setLeft] = useState<string[]>([]);
-  const file = useRef<HTMLInputElement>(null);
-  const back = async (number: number) => {
-    setBusy(true);
-    try {
-      await onBack?.(number);
-      tell(`Edition ${number} is live again`);
-    } catch (e) {
-      tellError(e);
-    }
-    setBusy(false);
-    setAsked(undefined);
+  const [isAsked, setAsked] = useState(false);
+  const { run, busy } = useAct();
+  const { number } = edition;
+  // The draft's door asks again for all that an edition changes.
+  const back = async () => {
+    await run(() => onBack!(number), { changes: [], words: `Edition ${number} is live again` });
+    setAsked(false);
   };
+  return (
+    <tr>
+      <td>
+        <b>{number}</b> {states[edition.state]}
+      </td>
+      <td>{edition.publishedAt ? moment(edition.publishedAt, timeZone) : ""}</td>
+      <td>{edition.by}</td>
+      <td>{edition.note}</td>
+      <td>
+        <Row $gap={3} $end>
+          {files.map((f) => (
+            <a key={f.label} href={f.href} download aria-label={`Edition ${number}, ${f.label}`}>
+              {f.label}
+            </a>
+          ))}
+          {onBack &&
+            edition.state === "old" &&
+            (isAsked ? (
+              <Button look="bad" isPending={busy} onPress={() => void back()}>
+                Yes, make it live
+              </Button>
+            ) : (
+              <Button look="quiet" onPress={() => setAsked(true)}>
+                Go back to it
+              </Button>
+            ))}
+        </Row>
+      </td>
+    </tr>
+  );
+}
+
+function ReadFile({ onRead, accept }: { onRead: NonNullable<Props["onRead"]>; accept: string }) {
+  const [faults, setFaults] = useState<string[]>([]);
+  const { run, busy } = useAct();
+  const file = useRef<HTMLInputElement>(null);
   const read = async (chosen: File | undefined) => {
     if (!chosen) return;
-    try {
-      const problems = (await onRead?.(chosen)) ?? [];
-      setLeft(problems.map((p) => (p.path ? `${p.path}: ${p.words ?? ""}` : (p.words ?? ""))));
-      tell(problems.length === 0 ? "The file is the draft now" : "The file is the draft now, without what could not be read");
-    } catch (e) {
-      tellError(e);
-    }
+    await run(() => onRead(chosen), {
+      changes: [],
+      then: (problems) => {
+        setFaults(problems.map((p) => (p.path ? `${p.path}: ${p.words ?? ""}` : (p.words ?? ""))));
+        tell(problems.length === 0 ? "The file is the draft now" : "The file is the draft now, without what could not be read");
+      },
+    });
     if (file.current) file.current.value = "";
   };
   return (
-    <>
-      <Table $middle>
-        <thead>
-          <tr>
-            <th>Edition</th>
-            <th>Live since</th>
-            <th>By</th>
-            <th>What it was for</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          {editions.map((e) => (
-            <tr key={e.number}>
-              <td>
-                <b>{e.number}</b> {states[e.state]}
-              </td>
-              <td>{e.publishedAt ? moment(e.publishedAt, timeZone) : ""}</td>
-              <td>{e.by}</td>
-              <td>{e.note}</td>
-              <td style={{ textAlign: "right", whiteSpace: "nowrap" }}>
-                {files(e.number).map((f) => (
-                  <a key={f.label} href={f.href} download aria-label={`Edition ${e.number}, ${f.label}`} style={{ marginLeft: 10 }}>
-                    {f.label}
-                  </a>
-                ))}{" "}
-                {onBack && e.state === "old" && (asked === e.number ? (
-                  <Button look="bad" isPending={busy} onPress={() => void back(e.number)}>
-                    Yes, make it live
-                  </Button>
-                ) : (
-                  <Button look="quiet" onPress={() => setAsked(e.number)}>
-                    Go back to it
-                  </Button>
-                ))}
-              </td>
-            </tr>
+    <Block $above={4}>
+      <input ref={file} type="file" accept={accept} hidden onChange={(e) => void read(e.target.files?.[0])} aria-label="A draft from a file" />
+      <Button isPending={busy} onPress={() => file.current?.click()}>
+        Read a draft from a file
+      </Button>
+      {faults.length > 0 && (
+        <Faults>
+          {faults.map((f) => (
+            <li key={f}>{f}</li>
           ))}
-        </tbody>
-      </Table>
-      {onRead && (
-        <div style={{ marginTop: 16 }}>
-          <input ref={file} type="file" accept={accept} hidden onChange={(e) => void read(e.target.files?.[0])} aria-label="A draft from a file" />
-          <Button onPress={() => file.current?.click()}>Read a draft from a file</Button>
-          {left.length > 0 && (
-            <ul style={{ marginTop: 12, fontSize: 14, color: "var(--bad)" }}>
-              {left.map((l) => (
-                <li key={l}>{l}</li>
-              ))}
-            </ul>
-          )}
-        </div>
+        </Faults>
       )}
-    </>
+    </Block>
   );
 }

@@ -19,7 +19,7 @@ function server() {
   return {
     state,
     door: () => ({
-      key: "sheet",
+      key: ["sheet"],
       live: state.live,
       draft: state.draft,
       draftOf: (view: { draft: OnServer<string> | null }) => view.draft,

@@ -5,6 +5,8 @@ const keys: [string, string][] = [
   ["1 to 8", "the stops of the line"],
   ["/ or Ctrl K", "search, and commands"],
   ["n", "new lead"],
+  ["l", "the list, or what is worked on"],
+  ["w", "write: where the next entry goes"],
   ["arrows, Enter", "move in a list, open"],
   ["Esc", "back, close"],
   ["Ctrl Z", "undo what was done last"],
@@ -12,10 +14,13 @@ const keys: [string, string][] = [
 ];
 
 const List = styled.dl`
-  display: grid;
-  grid-template-columns: 130px 1fr;
-  gap: 8px 16px;
   margin: 0;
+  div {
+    display: grid;
+    grid-template-columns: 130px 1fr;
+    gap: 16px;
+    padding: 4px 0;
+  }
   dt {
     font-weight: 620;
   }
@@ -29,7 +34,7 @@ export function Keys(props: { isOpen: boolean; onClose: () => void }) {
     <Overlay title="Keys" width={420} {...props}>
       <List>
         {keys.map(([key, does]) => (
-          <div key={key} style={{ display: "contents" }}>
+          <div key={key}>
             <dt>{key}</dt>
             <dd>{does}</dd>
           </div>

@@ -1,16 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button as AriaButton, MenuTrigger, Menu, MenuItem, Popover } from "react-aria-components";
-import { Link, useLocation, useNavigate } from "react-router";
+import { Link, useLocation } from "react-router";
 import styled from "styled-components";
+import { PersonMenu } from "./PersonMenu";
 import { api, must } from "../api/client";
-import { useSignOut } from "../Search/commands";
 import { SearchBox } from "../Search/SearchBox";
-import { useMay, useSession } from "../common/session";
+import { keys } from "../common/keys";
+import { useMay } from "../common/session";
 import { Button } from "../parts/Button";
 import { Mark } from "../parts/Mark";
-import { stops, useSetups } from "../common/places";
-import { setTheme, small, theme, unseen, type Theme } from "../parts/theme";
-import { keys } from "../common/keys";
+import { stops } from "../common/places";
+import { unseen } from "../parts/theme";
 
 const Band = styled.header`
   height: 56px;
@@ -121,41 +120,6 @@ const Unseen = styled.span`
   ${unseen}
 `;
 
-const Face = styled(AriaButton)`
-  width: 30px;
-  height: 30px;
-  border-radius: 50%;
-  border: 0;
-  background: var(--slate-wash);
-  color: var(--slate);
-  font-size: 12px;
-  font-weight: 650;
-  cursor: pointer;
-`;
-
-const Hung = styled(Popover)`
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-  border-radius: 3px;
-  box-shadow: var(--float);
-  padding: 6px;
-  min-width: 200px;
-  p {
-    padding: 6px 10px;
-    ${small}
-  }
-  [role="menuitem"] {
-    padding: 6px 10px;
-    font-size: 14px;
-    cursor: pointer;
-    border-radius: 3px;
-    outline: none;
-  }
-  [role="menuitem"][data-focused] {
-    background: var(--slate-wash);
-  }
-`;
-
 /** The top band: the mark, the line with what waits at each stop, search, new lead, the person. */
 export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void }) {
   const { pathname } = useLocation();
@@ -195,44 +159,5 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
       )}
       <PersonMenu onKeys={onKeys} />
     </Band>
-  );
-}
-
-function PersonMenu({ onKeys }: { onKeys: () => void }) {
-  const session = useSession();
-  const navigate = useNavigate();
-  const signOut = useSignOut();
-  const setup = useSetups();
-  const choose = async (key: string) => {
-    if (key === "keys") return onKeys();
-    if (key === "out") return signOut();
-    const page = setup.find((s) => s.key === key);
-    if (page) return navigate(page.path);
-    setTheme(key as Theme);
-  };
-  const other: [Theme, string][] = theme() === "night" ? [["day", "Day"], ["system", "As the system"]] : [["night", "Night"], ["system", "As the system"]];
-  return (
-    <MenuTrigger>
-      <Face aria-label={`${session.initials}: ${session.name}, menu`}>{session.initials}</Face>
-      <Hung placement="bottom end">
-        <p>
-          {session.name}, {session.role}
-        </p>
-        <Menu onAction={(k) => void choose(String(k))} aria-label="Person">
-          {other.map(([key, label]) => (
-            <MenuItem id={key} key={key}>
-              {label}
-            </MenuItem>
-          ))}
-          {setup.map((s) => (
-            <MenuItem id={s.key} key={s.key}>
-              {s.label}
-            </MenuItem>
-          ))}
-          <MenuItem id="keys">Keys</MenuItem>
-          <MenuItem id="out">Sign out</MenuItem>
-        </Menu>
-      </Hung>
-    </MenuTrigger>
   );
 }

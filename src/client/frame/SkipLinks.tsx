@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useLocation } from "react-router";
 import styled from "styled-components";
 import { land } from "../parts/focus";
@@ -34,15 +34,17 @@ const places = [
 /** The first stops of the Tab key: past the line, to the list, to where one writes, or to the page. */
 export function SkipLinks() {
   const { pathname } = useLocation();
+  return <LinksOf key={pathname} />;
+}
+
+function LinksOf() {
   const [there, setThere] = useState<string[]>([]);
   // What the page has is known when it is drawn; looked at as the links are come to.
-  useEffect(() => setThere([]), [pathname]);
-  const look = () => setThere(places.map(([key]) => key).filter((key) => key === "page" || document.querySelector(`[data-landing~="${key}"]`)));
-  const shown = there.length ? there : ["page"];
+  const look = () => setThere(places.map(([key]) => key).filter((key) => document.querySelector(`[data-landing~="${key}"]`)));
   return (
     <Links onFocus={look}>
       {places
-        .filter(([key]) => shown.includes(key) || key === "page")
+        .filter(([key]) => key === "page" || there.includes(key))
         .map(([key, label]) => (
           <button key={key} type="button" onClick={() => land(key) || toMain()}>
             {label}

@@ -6,7 +6,7 @@ import { box, Float, Wrap } from "./Field";
 import { personForm } from "./form";
 import { spelled } from "./format";
 import { Month } from "./Month";
-import { readDay, readMoment, readTime, writeDay, writeMoment } from "./readDate";
+import { readDay, readMoment, writeDay, writeMoment } from "./readDate";
 import { useUnread } from "./unread";
 
 const Box = styled(Group)`
@@ -48,7 +48,7 @@ const Box = styled(Group)`
   }
 `;
 
-type Props = {
+export type DayProps = {
   label: string;
   value: string;
   onChange: (value: string) => void;
@@ -92,7 +92,7 @@ const moments: Kind = {
  * What stands in a box for a day or a moment, and what it means. Text that means nothing keeps the value at "" and every form on the page waits (see {@link useUnread}), so that it is
  * never left out without a word.
  */
-function useTypedMoment(kind: Kind, { value, onChange, past }: Props) {
+function useTypedMoment(kind: Kind, { value, onChange, past }: DayProps) {
   const [text, setText] = useState(value && kind.write(value));
   const [told, setTold] = useState(value);
   if (told !== value) {
@@ -121,7 +121,7 @@ function useTypedMoment(kind: Kind, { value, onChange, past }: Props) {
   };
 }
 
-function Picker({ kind, ...props }: Props & { kind: Kind }) {
+function Picker({ kind, ...props }: DayProps & { kind: Kind }) {
   const { label, hint, error, autoFocus, isDisabled } = props;
   const typed = useTypedMoment(kind, props);
   const [isIn, setIn] = useState(false);
@@ -173,40 +173,7 @@ function Picker({ kind, ...props }: Props & { kind: Kind }) {
 }
 
 /** A calendar day as 2026-11-23, typed as people write it; "" while there is none, or none that can be read. */
-export const DayBox = (props: Props) => <Picker {...props} kind={days} />;
+export const DayBox = (props: DayProps) => <Picker {...props} kind={days} />;
 
 /** A day and a time of day, in whatever zone the caller means, as 2026-11-23T09:00; "" while there is none, or none that can be read. */
-export const MomentBox = (props: Props) => <Picker {...props} kind={moments} />;
-
-/** A time of day as 09:30; "" while there is none, or none that can be read. */
-export function TimeBox({ label, value, onChange, hint, error, isDisabled, autoFocus, ...props }: Omit<Props, "past">) {
-  const [text, setText] = useState(value);
-  const [told, setTold] = useState(value);
-  if (told !== value) {
-    setTold(value);
-    setText(value);
-  }
-  const isUnread = text.trim() !== "" && !told;
-  useUnread(isUnread);
-  const type = (typed: string) => {
-    setText(typed);
-    const next = readTime(typed) ?? "";
-    setTold(next);
-    if (next !== value) onChange(next);
-  };
-  const wrong = error ?? (isUnread ? "This is no time of day; write it like 9:30, 14 or 2 pm." : undefined);
-  return (
-    <Wrap>
-      <TextField value={text} onChange={type} aria-label={props["aria-label"]} autoFocus={autoFocus} isDisabled={isDisabled} isInvalid={!!wrong} validationBehavior="aria" onBlur={() => told && setText(told)}>
-        {label && <Label>{label}</Label>}
-        <Input autoComplete="off" />
-        {(told && told !== text ? `= ${told}` : hint) && (
-          <Text slot="description" className="hint">
-            {told && told !== text ? `= ${told}` : hint}
-          </Text>
-        )}
-        <FieldError>{wrong}</FieldError>
-      </TextField>
-    </Wrap>
-  );
-}
+export const MomentBox = (props: DayProps) => <Picker {...props} kind={moments} />;

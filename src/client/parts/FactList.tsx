@@ -1,8 +1,11 @@
-import { useRef, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import styled from "styled-components";
-import { ApiError, type Schema } from "../api/client";
-import { ChoiceBox } from "./Field";
+import { FactEditor, type Fact, type SaveFact } from "./FactEditor";
 import { small } from "./theme";
+
+const Facts = styled.section`
+  margin-bottom: 16px;
+`;
 
 const List = styled.dl`
   margin: 0;
@@ -68,19 +71,6 @@ const Blank = styled.p`
   }
 `;
 
-const Edit = styled.input`
-  width: 100%;
-  border: 1px solid var(--slate);
-  border-radius: 3px;
-  background: var(--paper);
-  padding: 2px 6px;
-`;
-
-export type Fact = Schema["FactView"];
-
-/** Writes one value; what was wrong with it is thrown. The fact is as it was when writing began. */
-export type SaveFact = (fact: Fact, value: string) => Promise<unknown>;
-
 type Props = { facts: Fact[]; mayWrite: boolean; onSave: SaveFact; label?: string; usual?: string; asked?: string; ask?: number; more?: ReactNode };
 
 /**
@@ -98,7 +88,7 @@ export function FactList({ facts, mayWrite, onSave, label = "Facts", usual, aske
   const blank = facts.filter((f) => !f.value && !f.hidden && f.key !== editing);
   const hidden = facts.filter((f) => f.hidden);
   return (
-    <section aria-label={label} style={{ marginBottom: 16 }}>
+    <Facts aria-label={label}>
       <List>
         {shown.map((f) => (
           <div key={f.key}>
@@ -135,64 +125,6 @@ export function FactList({ facts, mayWrite, onSave, label = "Facts", usual, aske
         </Blank>
       )}
       {hidden.length > 0 && <Blank>Shown to the owner only: {hidden.map((f) => f.label.toLowerCase()).join(", ")}</Blank>}
-    </section>
-  );
-}
-
-function FactEditor({ fact, onSave, onDone }: { fact: Fact; onSave: SaveFact; onDone: () => void }) {
-  // What stood there when writing began: somebody may change it meanwhile.
-  const [began] = useState(fact);
-  const [text, setText] = useState(fact.stored ?? "");
-  const [error, setError] = useState<string>();
-  const [busy, setBusy] = useState(false);
-  const left = useRef(false);
-
-  const save = async (value: string) => {
-    if (left.current) return;
-    if (value.trim() === (began.stored ?? "")) return onDone();
-    left.current = true;
-    setBusy(true);
-    try {
-      await onSave(began, value);
-      onDone();
-    } catch (e) {
-      left.current = false;
-      if (e instanceof ApiError && e.field) setError(e.message);
-      else onDone();
-    } finally {
-      setBusy(false);
-    }
-  };
-
-  if (fact.choices?.length) return <ChoiceBox hideLabel label={fact.label} value={fact.stored ?? null} options={fact.choices} onChange={(key) => void save(key)} />;
-  return (
-    <>
-      <Edit
-        autoFocus
-        aria-label={fact.label}
-        aria-invalid={!!error}
-        aria-describedby={error ? `${fact.key}-error` : undefined}
-        value={text}
-        disabled={busy}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={() => !error && void save(text)}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") {
-            // What is asked back must not be answered by the same press.
-            e.preventDefault();
-            void save(text);
-          }
-          if (e.key === "Escape") {
-            left.current = true;
-            onDone();
-          }
-        }}
-      />
-      {error && (
-        <div role="alert" id={`${fact.key}-error`} style={{ color: "var(--bad)", fontSize: 13 }}>
-          {error}
-        </div>
-      )}
-    </>
+    </Facts>
   );
 }

@@ -118,6 +118,9 @@ export const Float = styled(Popover)`
   box-shadow: var(--float);
   min-width: var(--trigger-width);
   max-width: 360px;
+  [role="dialog"] {
+    outline: none;
+  }
 `;
 
 const Trigger = styled(Button)`

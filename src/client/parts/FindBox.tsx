@@ -42,11 +42,10 @@ type Props = {
   none?: string;
 };
 
-/** One of many, found by typing. A text that is nothing that was found is no choice, and says so when one leaves it. */
-export function FindBox({ label, value, onChange, found, onSeek, isSeeking, hint, error, placeholder = "type to find", hideLabel, autoFocus, isDisabled, none = "Nothing by these words." }: Props) {
+/** What stands in the box, and what is chosen by it: a text that is typed on after a choice is no choice any more. */
+function useTypedChoice({ value, onChange, found, onSeek }: Props, isIn: boolean) {
   const [text, setText] = useState(value?.label ?? "");
   const [told, setTold] = useState(value?.key);
-  const [isIn, setIn] = useState(false);
   if (told !== value?.key) {
     setTold(value?.key);
     if (value) setText(value.label);
@@ -54,21 +53,32 @@ export function FindBox({ label, value, onChange, found, onSeek, isSeeking, hint
   }
   const isUnread = text.trim() !== "" && !value;
   useUnread(isUnread);
-  const type = (typed: string) => {
-    setText(typed);
-    onSeek(typed === value?.label ? "" : typed);
-    if (value && typed !== value.label) {
-      setTold(undefined);
-      onChange(null);
-    }
+  return {
+    text,
+    isUnread,
+    type: (typed: string) => {
+      setText(typed);
+      onSeek(typed === value?.label ? "" : typed);
+      if (value && typed !== value.label) {
+        setTold(undefined);
+        onChange(null);
+      }
+    },
+    choose: (key: Key | null) => {
+      const chosen = found.find((f) => f.key === key);
+      if (!chosen) return;
+      setTold(chosen.key);
+      setText(chosen.label);
+      onChange(chosen);
+    },
   };
-  const choose = (key: Key | null) => {
-    const chosen = found.find((f) => f.key === key);
-    if (!chosen) return;
-    setTold(chosen.key);
-    setText(chosen.label);
-    onChange(chosen);
-  };
+}
+
+/** One of many, found by typing. A text that is nothing that was found is no choice, and says so when one leaves it. */
+export function FindBox(props: Props) {
+  const { label, value, found, isSeeking, hint, error, placeholder = "type to find", hideLabel, autoFocus, isDisabled, none = "Nothing by these words." } = props;
+  const [isIn, setIn] = useState(false);
+  const { text, isUnread, type, choose } = useTypedChoice(props, isIn);
   const wrong = error ?? (isUnread && !isIn ? "Choose one of those that are found, or empty the box." : undefined);
   return (
     <Wrap>

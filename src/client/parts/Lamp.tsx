@@ -1,4 +1,9 @@
 import { useId } from "react";
+import styled from "styled-components";
+
+const Glass = styled.svg`
+  flex: none;
+`;
 
 type Props = {
   /** 0 to 100. */
@@ -21,7 +26,7 @@ export function Lamp({ fit, fitHigh = fit, engagement, size = 30 }: Props) {
   const bottom = glass.top + glass.height;
   const spread = 1.6 + glow * 1.2;
   return (
-    <svg width={size} height={size} viewBox="0 0 30 30" role="img" aria-label={`fit ${fit}, engagement ${engagement}`} style={{ flex: "none" }}>
+    <Glass width={size} height={size} viewBox="0 0 30 30" role="img" aria-label={`fit ${fit}, engagement ${engagement}`}>
       <defs>
         <pattern id={`${id}h`} width="2.6" height="2.6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <path d="M0 0V3" stroke="var(--slate)" strokeWidth="1" />
@@ -49,6 +54,6 @@ export function Lamp({ fit, fitHigh = fit, engagement, size = 30 }: Props) {
         <rect x="9" y={bottom - fill - could} width="12" height={could} fill={`url(#${id}h)`} opacity=".65" />
       </g>
       <path d="M12 4.4h6" stroke="var(--ink)" strokeWidth="1.4" />
-    </svg>
+    </Glass>
   );
 }

@@ -11,6 +11,9 @@ const signs: Record<string, string> = { EUR: "€", GBP: "£", USD: "$" };
 /** Money, rounded to the unit: € 84 600; NOK 12 000. */
 export const money = (value: number, currency: string) => `${signs[currency] ?? currency}${thin}${whole(value)}`;
 
+/** A share of 1 in hundredths: 12 %. */
+export const percent = (share: number) => `${Math.round(share * 100)} %`;
+
 /** Points with their sign: +30, −5. */
 export const points = (value: number, places = 0) => (value < 0 ? `\u2212${(-value).toFixed(places)}` : `+${value.toFixed(places)}`);
 

@@ -1,0 +1,82 @@
+import { Button as AriaButton, MenuTrigger, Menu, MenuItem, Popover } from "react-aria-components";
+import { useNavigate } from "react-router";
+import styled from "styled-components";
+import { useSetups } from "../common/places";
+import { useSession } from "../common/session";
+import { setTheme, small, theme, type Theme } from "../parts/theme";
+import { useSignOut } from "../Search/commands";
+
+const Face = styled(AriaButton)`
+  width: 30px;
+  height: 30px;
+  border-radius: 50%;
+  border: 0;
+  background: var(--slate-wash);
+  color: var(--slate);
+  font-size: 12px;
+  font-weight: 650;
+  cursor: pointer;
+`;
+
+const Hung = styled(Popover)`
+  background: var(--sheet);
+  border: 1px solid var(--hair);
+  border-radius: 3px;
+  box-shadow: var(--float);
+  padding: 6px;
+  min-width: 200px;
+  p {
+    padding: 6px 10px;
+    ${small}
+  }
+  [role="menuitem"] {
+    padding: 6px 10px;
+    font-size: 14px;
+    cursor: pointer;
+    border-radius: 3px;
+    outline: none;
+  }
+  [role="menuitem"][data-focused] {
+    background: var(--slate-wash);
+  }
+`;
+
+/** The person at work: how the pages look, the set-up pages allowed to them, and the way out. */
+export function PersonMenu({ onKeys }: { onKeys: () => void }) {
+  const session = useSession();
+  const navigate = useNavigate();
+  const signOut = useSignOut();
+  const setup = useSetups();
+  const choose = async (key: string) => {
+    if (key === "keys") return onKeys();
+    if (key === "out") return signOut();
+    const page = setup.find((s) => s.key === key);
+    if (page) return navigate(page.path);
+    setTheme(key as Theme);
+  };
+  const other: [Theme, string][] = theme() === "night" ? [["day", "Day"], ["system", "As the system"]] : [["night", "Night"], ["system", "As the system"]];
+  return (
+    <MenuTrigger>
+      <Face aria-label={`${session.initials}: ${session.name}, menu`}>{session.initials}</Face>
+      <Hung placement="bottom end">
+        <p>
+          {session.name}, {session.role}
+        </p>
+        <Menu onAction={(k) => void choose(String(k))} aria-label="Person">
+          {other.map(([key, label]) => (
+            <MenuItem id={key} key={key}>
+              {label}
+            </MenuItem>
+          ))}
+          {setup.map((s) => (
+            <MenuItem id={s.key} key={s.key}>
+              {s.label}
+            </MenuItem>
+          ))}
+          <MenuItem id="keys">Keys</MenuItem>
+          <MenuItem id="out">Sign out</MenuItem>
+        </Menu>
+      </Hung>
+    </MenuTrigger>
+  );
+}
