@@ -91,6 +91,9 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
     {
         _browser.Go("/leads?text=fjordnaer.example");
         _browser.Click(OpenQA.Selenium.By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
+        _browser.ShowFacts();
+        Barriers(_browser).ShouldBeEmpty();
+        _browser.ShowReasons();
         _browser.See("Both bars are cleared");
         Barriers(_browser).ShouldBeEmpty();
         _browser.Go("/intake");

@@ -46,7 +46,7 @@ public sealed class ActivityJourneyTests(BrowserFixture fixture) : IClassFixture
         Act("in spring", "Pin");
         _browser.See("pinned ·");
         Act("in spring", "Correct");
-        var text = _browser.Find(By.XPath("//form//textarea"));
+        var text = _browser.Find(By.XPath("//*[@class='entry']//textarea"));
         text.SendKeys(Keys.Control + "a");
         text.SendKeys("Budget is fixed in spring");
         _browser.ClickButton("Keep");
@@ -118,6 +118,8 @@ public sealed class ActivityJourneyTests(BrowserFixture fixture) : IClassFixture
         _browser.Fill("Note", "Seen at once" + Keys.Control + Keys.Enter);
         other.See("Seen at once");
         // Both write the same fact.
+        _browser.ShowFacts();
+        other.ShowFacts();
         _browser.Click(By.XPath("//button[starts-with(@aria-label, 'Job title')]"));
         other.Click(By.XPath("//button[starts-with(@aria-label, 'Job title')]"));
         Write(_browser, "Harbour master");

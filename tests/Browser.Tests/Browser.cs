@@ -96,6 +96,12 @@ public sealed class Browser : IDisposable
 
     public void ClickButton(string text) => Click(By.XPath($"//button[normalize-space()='{text}']"));
 
+    /// <summary>Shows the facts of the record that is open, in place of its reasons.</summary>
+    public void ShowFacts() => Click(By.XPath("//nav[@aria-label='Reasons or facts']/button[.='Facts']"));
+
+    /// <summary>Shows the reasons of the record that is open, in place of its facts.</summary>
+    public void ShowReasons() => Click(By.XPath("//nav[@aria-label='Reasons or facts']/button[.='Why']"));
+
     public void ClickLink(string text) => Click(By.XPath($"//a[contains(., '{text}')]"));
 
     /// <summary>Fills the field with this label, in place of what it held.</summary>
@@ -106,17 +112,8 @@ public sealed class Browser : IDisposable
         field.SendKeys(text);
     }
 
-    /// <summary>Types a day into the box with this label, part by part: day, month, year; or only as many of them.</summary>
-    public void FillDay(string label, DateTime day, int parts = 3) =>
-        FillDay(label, [.. new[] { "dd", "MM", "yyyy" }.Take(parts).Select(part => day.ToString(part, System.Globalization.CultureInfo.InvariantCulture))]);
-
-    /// <summary>Types these parts of a day, be there such a day or not.</summary>
-    public void FillDay(string label, params string[] parts)
-    {
-        Click(By.XPath($"//div[contains(@class, 'react-aria-DatePicker')][.//*[normalize-space()='{label}']]//*[@role='spinbutton']"));
-        foreach (var part in parts)
-            _driver.SwitchTo().ActiveElement().SendKeys(part);
-    }
+    /// <summary>Types a day into the box with this label.</summary>
+    public void FillDay(string label, DateTime day) => Fill(label, day.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture));
 
     public IWebElement Labelled(string label) => Find(By.XPath($"//*[self::input or self::textarea][@aria-label='{label}' or @id=//label[normalize-space()='{label}']/@for]"));
 

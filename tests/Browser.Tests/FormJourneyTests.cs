@@ -106,6 +106,7 @@ public sealed class FormJourneyTests(BrowserFixture fixture) : IClassFixture<Bro
         _browser.All(By.CssSelector("input[type=file]"))[0].SendKeys(Path.Combine(TestServer.Root, "demo", "letters", "05-weser.eml"));
         _browser.See("Jürgen Weißhaupt");
         _browser.See("Hafenplan.pdf");
+        _browser.ShowFacts();
         _browser.See("the company directory");
         _browser.Choose("Add a tag", "partner: referred");
         _browser.See("Tagged partner: referred");
@@ -126,6 +127,7 @@ public sealed class FormJourneyTests(BrowserFixture fixture) : IClassFixture<Bro
         _browser.See("Tide gauge is there, everywhere.");
         _browser.Go("/leads?text=ragna@fjordnaer.example");
         _browser.Click(By.XPath("//*[@role='row'][contains(., 'Sollid')]"));
+        _browser.ShowFacts();
         _browser.See("tide gauge");
     }
 }

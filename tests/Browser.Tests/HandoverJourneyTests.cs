@@ -173,6 +173,7 @@ public sealed class HandoverJourneyTests : IAsyncLifetime
         _browser.Choose("Budget, certainty", "weak");
         _browser.Choose("Authority, certainty", "weak");
         _browser.ClickButton("Keep");
+        _browser.ShowFacts();
         _browser.See("said by Haukeland herself");
         _browser.See("The threshold of Instruments is met.");
         _browser.ClickButton("Mark as qualified");

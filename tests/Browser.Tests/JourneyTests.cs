@@ -107,6 +107,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         _browser.Go("/leads?text=fjordnaer.example");
         _browser.Click(By.XPath("//*[@role='row'][contains(., 'Fjordnær Laks')]"));
         _browser.See("Operations lead at Fjordnær Laks AS, Brønnøysund");
+        _browser.ShowReasons();
         _browser.See("Both bars are cleared");
         _browser.See("Price guide taken");
         _browser.See("Why Tor Vik");
@@ -118,6 +119,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     {
         _browser.Go("/leads?text=vattervikhamn.example");
         _browser.Click(By.XPath("//*[@role='row'][contains(., 'Anders Lindqvist')]"));
+        _browser.ShowFacts();
         _browser.Click(By.XPath("//button[@aria-label='Place: Karlsborg, change']"));
         _browser.Fill("Place", "Hjo" + Keys.Enter);
         _browser.See("Place is now Hjo.");
@@ -154,6 +156,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         );
         _browser.See("is in, scored and routed");
         _browser.See("Solfrid Prøve");
+        _browser.ShowReasons();
         _browser.See("Runs operations");
         _browser.See("First call");
     }
@@ -265,6 +268,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
     {
         _browser.Go("/desk");
         _browser.Click(By.XPath("//section[@aria-label='Without a rule']//li//a"));
+        _browser.ShowReasons();
         _browser.See("Why nobody has it");
         _browser.Choose("Owner", "Mateo Ruvio");
         _browser.See("Given to Mateo Ruvio.");
@@ -291,6 +295,7 @@ public sealed class JourneyTests(BrowserFixture fixture) : IClassFixture<Browser
         {
             browser.Go("/leads?text=vattervikhamn.example");
             browser.Click(By.XPath("//*[@role='row'][contains(., 'Anders Lindqvist')]"));
+            browser.ShowFacts();
             browser.Find(By.XPath("//button[@aria-label='Job title: Harbour master, change']"));
         }
         other.Click(By.XPath("//button[@aria-label='Job title: Harbour master, change']"));

@@ -89,9 +89,9 @@ public sealed class ScoringJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.ClickButton("What this draft would change");
         _browser.See("Before it can be tried or go live:");
         _browser.Find(By.XPath("//button[starts-with(normalize-space(), 'Publish edition')]")).Enabled.ShouldBeFalse();
-        _browser.ClickButton("Drop");
-        _browser.ClickButton("Yes, drop the draft");
-        _browser.See("The draft is gone; the live edition stays");
+        _browser.ClickButton("Drop the draft");
+        _browser.ClickButton("Yes, drop it");
+        _browser.See("The draft is gone");
         _browser.See("How it is read");
     }
 
@@ -109,8 +109,8 @@ public sealed class ScoringJourneyTests(BrowserFixture fixture) : IClassFixture<
         _browser.See("not live");
         _browser.See("Won by fit");
         _browser.See("The draft is kept.");
-        _browser.ClickButton("Drop");
-        _browser.ClickButton("Yes, drop the draft");
+        _browser.ClickButton("Drop the draft");
+        _browser.ClickButton("Yes, drop it");
         _browser.See("The draft is gone");
     }
 

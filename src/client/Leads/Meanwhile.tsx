@@ -1,7 +1,7 @@
 import styled from "styled-components";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
-import type { Fact } from "../parts/FactList";
+import type { Fact } from "../parts/FactEditor";
 import { Row } from "../parts/Layout";
 import { small } from "../parts/theme";
 

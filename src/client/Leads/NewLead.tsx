@@ -8,7 +8,6 @@ import { useForm } from "../common/form";
 import { FormBox } from "../common/FormBox";
 import { keys } from "../common/keys";
 import { useSession } from "../common/session";
-import { Button } from "../parts/Button";
 import { DayBox } from "../parts/DayBox";
 import { inDays } from "../parts/days";
 import { Overlay } from "../parts/Dialog";
@@ -65,14 +64,9 @@ export function NewLead({ isOpen, onClose }: { isOpen: boolean; onClose: () => v
   const send = useTakeIn(form, onClose);
   const { subject, due, facts } = form.values;
   const setFact = (field: string, value: string) => form.set({ facts: { ...facts, [field]: value } });
-  const away = (
-    <Button look="quiet" onPress={() => (form.forget(), onClose())}>
-      Throw away
-    </Button>
-  );
   return (
     <Overlay title="New lead" isOpen={isOpen} onClose={onClose} width={900} unsaved={form}>
-      <FormBox form={form} words="Take in" onSend={send} isReady={!subject.trim() || !!due} beside={away}>
+      <FormBox form={form} words="Take in" onSend={send} isReady={!subject.trim() || !!due}>
         <Sides>
           <Columns $of="repeat(2, minmax(0, 1fr))" $gap={3}>
             {asked.map(([field, label], i) => (

@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { Writes } from "./writes";
 
 export type Schema = components["schemas"];
 
@@ -22,6 +23,11 @@ export class ApiError extends Error {
   }
 }
 
+const writes = new Writes();
+
+/** The key a write goes with: the same for the same write (of the same version) until it is answered, so that the server does it once however often it is sent. */
+const keyOf = async (request: Request) => writes.keyOf(`${request.method} ${request.url} ${request.headers.get("If-Match") ?? ""} ${await request.clone().text()}`);
+
 let token = "";
 
 /** Kept from the session; goes with every write. */
@@ -29,24 +35,17 @@ export const setToken = (value: string) => void (token = value);
 
 export const api = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
 
-// So soon after a write, the very same again is a second press, not a second wish.
-const secondPress = 1500;
-let last: { write: string; key: string; at: number } | undefined;
-
-/** The key a write goes with: the same for the same write pressed twice, so that the server does it once. */
-async function keyOf(request: Request) {
-  const write = `${request.method} ${request.url} ${await request.clone().text()}`;
-  const again = last?.write === write && Date.now() - last.at < secondPress;
-  last = again ? last! : { write, key: crypto.randomUUID(), at: Date.now() };
-  return last.key;
-}
-
 api.use({
   async onRequest({ request }) {
     if (request.method === "GET") return request;
     request.headers.set("X-Lantern-Token", token);
     if (!request.headers.has("Idempotency-Key")) request.headers.set("Idempotency-Key", await keyOf(request));
     return request;
+  },
+  onResponse({ request, response }) {
+    const key = request.headers.get("Idempotency-Key");
+    // An answer of trouble says nothing of whether it was done.
+    if (key && response.status < 500) writes.answered(key);
   },
 });
 

@@ -1,6 +1,7 @@
 import { useState, type FormEvent, type KeyboardEvent, type ReactNode } from "react";
 import styled from "styled-components";
 import { Button } from "../parts/Button";
+import { useLeaveDialog } from "../parts/Dialog";
 import { moment } from "../parts/format";
 import { Row } from "../parts/Layout";
 import { useAnyUnread } from "../parts/unread";
@@ -30,7 +31,7 @@ type Props = {
   words: string;
   /** Sends it; see `send` of the form. */
   onSend: () => unknown;
-  /** Closes it; without this it stays open, and Esc does nothing. */
+  /** Closes it. Without this it is left with the dialog around it, or stays open. */
   onLeave?: () => void;
   /** False while something needed is missing. */
   isReady?: boolean;
@@ -53,7 +54,9 @@ export function FormBox({ form, words, onSend, onLeave, isReady = true, why, lea
   const [asking, setAsking] = useState(false);
   const isUnread = useAnyUnread();
   const may = isReady && !why && !isUnread && !form.busy;
-  const leave = () => (form.isChanged ? setAsking(true) : onLeave?.());
+  // A dialog around it asks by itself.
+  const leaveDialog = useLeaveDialog();
+  const leave = onLeave ? () => (form.isChanged ? setAsking(true) : onLeave()) : leaveDialog;
   const send = (e: FormEvent | KeyboardEvent) => {
     e.preventDefault();
     // A form may stand in a list or dialog that would take the key.
@@ -65,7 +68,7 @@ export function FormBox({ form, words, onSend, onLeave, isReady = true, why, lea
     else if (e.key === "Escape" && onLeave && !e.defaultPrevented) {
       e.preventDefault();
       e.stopPropagation();
-      leave();
+      leave!();
     }
   };
   return (
@@ -78,12 +81,12 @@ export function FormBox({ form, words, onSend, onLeave, isReady = true, why, lea
         <Row $end={atEnd} $gap={3}>
           {(why ?? form.whole) && <Wrong>{why ?? form.whole}</Wrong>}
           {atEnd && beside}
-          {atEnd && onLeave && <LeaveButton words={leaveWords} onPress={leave} />}
+          {atEnd && leave && <LeaveButton words={leaveWords} onPress={leave} />}
           <Button look={look} type="submit" isPending={form.busy} isDisabled={!may && !form.busy}>
             {words}
           </Button>
           {!atEnd && beside}
-          {!atEnd && onLeave && <LeaveButton words={leaveWords} onPress={leave} />}
+          {!atEnd && leave && <LeaveButton words={leaveWords} onPress={leave} />}
         </Row>
       )}
     </Box>

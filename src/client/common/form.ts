@@ -23,7 +23,7 @@ export function useForm<T extends object>({ called, name, initial, asks = true }
   const draft = useDraft(name, initial);
   const act = useAct("here");
   const [tried, setTried] = useState(false);
-  useUnsaved(called, asks && draft.isChanged);
+  const settled = useUnsaved(called, asks && draft.isChanged);
   const fields = Object.keys(initial);
   return {
     called,
@@ -41,6 +41,7 @@ export function useForm<T extends object>({ called, name, initial, asks = true }
     /** What a part for one field needs. */
     bind: <K extends keyof T & string>(field: K) => ({ value: draft.values[field], onChange: (value: T[K]) => draft.set({ [field]: value } as unknown as Partial<T>), error: act.said(field) }),
     forget: () => {
+      settled();
       draft.forget();
       act.forget();
       setTried(false);
@@ -52,7 +53,10 @@ export function useForm<T extends object>({ called, name, initial, asks = true }
       return act.run(() => work(values), {
         ...way,
         then: (answer) => {
-          if (!stays) draft.forget();
+          if (!stays) {
+            settled();
+            draft.forget();
+          }
           setTried(false);
           then?.(answer, values);
         },

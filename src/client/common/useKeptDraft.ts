@@ -52,39 +52,40 @@ function useAtLeaving(work: () => void) {
   }, []);
 }
 
+/** Keeps the last of several things that come shortly after each other, and hands it on once none comes for so many milliseconds. */
+function useWaiting<K>() {
+  const waiting = useRef<{ last: K; timer: ReturnType<typeof setTimeout> } | null>(null);
+  const take = () => {
+    const last = waiting.current?.last;
+    if (waiting.current) clearTimeout(waiting.current.timer);
+    waiting.current = null;
+    return last;
+  };
+  return {
+    wait: (last: K, ms: number, handOn: (last: K) => unknown) => {
+      take();
+      const timer = setTimeout(() => {
+        waiting.current = null;
+        handOn(last);
+      }, ms);
+      waiting.current = { last, timer };
+    },
+    /** What waits, which then does no more; undefined where nothing does. */
+    take,
+    isWaiting: () => waiting.current !== null,
+  };
+}
+
 /**
  * Sends what changes a moment after it does, one after the other, and tries again what failed by no fault of its own. What was changed in the last moment before the page is left is
  * sent as well.
  */
 function useKeeping<T, View>(door: DraftDoor<T, View>, setState: (next: (s: State) => State) => void) {
   const version = useRef(door.draft?.version ?? 0);
-  const waiting = useRef<{ kept: Kept<T>; timer: ReturnType<typeof setTimeout> } | null>(null);
+  const { wait, take, isWaiting } = useWaiting<Kept<T>>();
   const sending = useRef(Promise.resolve(true));
   const failing = useRef(false);
   const asked = () => `"${version.current}"`;
-
-  const forget = () => {
-    if (waiting.current) clearTimeout(waiting.current.timer);
-    waiting.current = null;
-  };
-
-  const wait = (next: Kept<T>, ms: number) => {
-    forget();
-    const timer = setTimeout(() => {
-      waiting.current = null;
-      void send(next);
-    }, ms);
-    waiting.current = { kept: next, timer };
-  };
-
-  const failed = (e: unknown, next: Kept<T>) => {
-    setState(() => (isStale(e) ? "stale" : "keeping"));
-    // Told once, however often it is tried again.
-    if (!isStale(e) && !failing.current) tellError(e);
-    failing.current = passes(e);
-    if (failing.current && !waiting.current) wait(next, untilAgain);
-    return false;
-  };
 
   // Gives whether it is kept.
   const send = (next: Kept<T>) => {
@@ -92,18 +93,22 @@ function useKeeping<T, View>(door: DraftDoor<T, View>, setState: (next: (s: Stat
       try {
         version.current = (await door.keep(next, asked())).version;
         failing.current = false;
-        setState((s) => (s === "stale" ? s : waiting.current ? "keeping" : "kept"));
-        return true;
+        setState((s) => (s === "stale" ? s : isWaiting() ? "keeping" : "kept"));
       } catch (e) {
-        return failed(e, next);
+        setState(() => (isStale(e) ? "stale" : "keeping"));
+        // Told once, however often it is tried again.
+        if (!isStale(e) && !failing.current) tellError(e);
+        failing.current = passes(e);
+        if (failing.current && !isWaiting()) wait(next, untilAgain, send);
+        return false;
       }
+      return true;
     });
     return sending.current;
   };
 
   const flush = () => {
-    const last = waiting.current?.kept;
-    forget();
+    const last = take();
     return last ? send(last) : sending.current;
   };
 
@@ -112,12 +117,12 @@ function useKeeping<T, View>(door: DraftDoor<T, View>, setState: (next: (s: Stat
   return {
     /** The version that is changed, as a request names it. */
     asked,
-    keep: (next: Kept<T>) => wait(next, pause),
+    keep: (next: Kept<T>) => wait(next, pause, send),
     /** Sends now what waits; gives whether it is kept. */
     flush,
     /** Begins again from what the server has. */
     start: (fresh: OnServer<T> | null) => {
-      forget();
+      take();
       sending.current = sending.current.then(() => true);
       version.current = fresh?.version ?? 0;
     },

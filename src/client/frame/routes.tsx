@@ -47,6 +47,7 @@ export const router = createBrowserRouter([
       { path: "setup/access", lazy: async () => ({ Component: (await import("../Setup/TokensPage")).TokensPage }) },
       { path: "setup/failed", lazy: async () => ({ Component: (await import("../Setup/FailedPage")).FailedPage }) },
       { path: "setup/log", lazy: async () => ({ Component: (await import("../Setup/LogPage")).LogPage }) },
+      ...(import.meta.env.DEV ? [{ path: "parts", lazy: async () => ({ Component: (await import("./gallery/PartsPage")).PartsPage }) }] : []),
       { path: "*", element: <ErrorNote error={new Error("There is no such page. The line above leads back.")} /> },
     ],
   },

@@ -1,5 +1,5 @@
-import { useState, type ReactNode } from "react";
-import { Dialog, Heading, Modal, ModalOverlay } from "react-aria-components";
+import { useContext, useState, type ReactNode } from "react";
+import { Dialog, Heading, Modal, ModalOverlay, OverlayTriggerStateContext } from "react-aria-components";
 import styled from "styled-components";
 import { Button } from "./Button";
 
@@ -57,6 +57,12 @@ const Asking = styled.div`
 export type Unsaved = { isChanged: boolean; forget: () => void };
 
 type Props = { title: string; isOpen: boolean; onClose: () => void; width?: number; children: ReactNode; unsaved?: Unsaved | true };
+
+/** Leaves the dialog around it, which asks first where something in it is unsaved; undefined outside of one. */
+export function useLeaveDialog() {
+  const state = useContext(OverlayTriggerStateContext);
+  return state ? () => state.close() : undefined;
+}
 
 /** Only for what must interrupt. Escape closes it and nothing is done; with something `unsaved` in it it asks first, and a press beside it does nothing. With `true` it cannot be left. */
 export function Overlay({ title, isOpen, onClose, width = 560, children, unsaved }: Props) {
