@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.StaticFiles;
 using Microsoft.Extensions.FileProviders;
 
 namespace DapperLantern.App.Setup;
@@ -48,13 +49,54 @@ public static class ClientFiles
                 return next();
             }
         );
+        var files = new PhysicalFileProvider(folder);
+        app.Use(
+            (http, next) =>
+            {
+                // What is sent packed is packed once, at build; the packer of answers leaves it as it is.
+                if (Packed(http.Request, files) is { } packed)
+                {
+                    http.Request.Path += packed.Ending;
+                    http.Response.Headers.ContentEncoding = packed.Encoding;
+                    http.Response.Headers.Vary = "Accept-Encoding";
+                }
+                return next();
+            }
+        );
         app.UseStaticFiles(
             new StaticFileOptions
             {
-                FileProvider = new PhysicalFileProvider(folder),
+                FileProvider = files,
+                ContentTypeProvider = new TypeOfPacked(),
                 OnPrepareResponse = file =>
                     file.Context.Response.Headers.CacheControl = file.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
             }
         );
+    }
+
+    // Best first. The client's build puts a file with this ending beside each of its text files.
+    private static readonly (string Encoding, string Ending)[] Packings = [("br", ".br"), ("gzip", ".gz")];
+
+    private static (string Encoding, string Ending)? Packed(HttpRequest request, PhysicalFileProvider files)
+    {
+        if (!HttpMethods.IsGet(request.Method) || request.Headers.Range.Count > 0 || request.Path.Value is not { Length: > 1 } path)
+            return null;
+        var accepted = request.GetTypedHeaders().AcceptEncoding.Where(e => e.Quality is not 0).Select(e => e.Value.ToString()).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        foreach (var packing in Packings)
+            if (accepted.Contains(packing.Encoding) && files.GetFileInfo(path + packing.Ending).Exists)
+                return packing;
+        return null;
+    }
+
+    // The type of a packed file is that of the file it was packed from.
+    private sealed class TypeOfPacked : IContentTypeProvider
+    {
+        private readonly FileExtensionContentTypeProvider _types = new();
+
+        public bool TryGetContentType(string subpath, [System.Diagnostics.CodeAnalysis.MaybeNullWhen(false)] out string contentType)
+        {
+            var ending = Packings.FirstOrDefault(p => subpath.EndsWith(p.Ending, StringComparison.Ordinal)).Ending ?? "";
+            return _types.TryGetContentType(subpath[..^ending.Length], out contentType);
+        }
     }
 }

@@ -94,9 +94,9 @@ const ways: Record<string, string> = { deal: "deals", contact: "deals/contacts",
 const opens = (hit: Hit) => (hit.opensId ? `/${ways[hit.opens ?? ""] ?? "leads"}/${hit.opensId}` : null);
 
 /** One box for everything: people, companies, deals, notes, telephone numbers, and commands. Enter takes the first. */
-export function SearchBox(props: { onNew: () => void; onKeys: () => void }) {
+export function SearchBox({ typed, isIn, ...props }: { onNew: () => void; onKeys: () => void; /** What was typed before it stood, and whether the focus was there. */ typed: string; isIn: boolean }) {
   const navigate = useNavigate();
-  const [text, setText] = useState("");
+  const [text, setText] = useState(typed);
   const box = useRef<HTMLInputElement>(null);
   const all = useCommands(props);
   const { hits, meant, current } = useSearch(text);
@@ -130,7 +130,7 @@ export function SearchBox(props: { onNew: () => void; onKeys: () => void }) {
   };
   return (
     <Box aria-label="Search" menuTrigger="input" defaultFilter={() => true} allowsEmptyCollection allowsCustomValue inputValue={text} onInputChange={setText} selectedKey={null} onSelectionChange={take}>
-      <Input ref={box} id="find" placeholder="Search" autoComplete="off" onKeyDownCapture={enter} />
+      <Input ref={box} id="find" placeholder="Search" autoComplete="off" autoFocus={isIn} onKeyDownCapture={enter} />
       <kbd aria-hidden>/</kbd>
       <Hung placement="bottom end">
         <List renderEmptyState={() => <Section as="p">{text.trim() ? "looking …" : "Names, companies, email, telephone numbers, notes; or what to do."}</Section>}>

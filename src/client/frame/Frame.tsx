@@ -2,18 +2,15 @@ import { useCallback, useEffect, useState } from "react";
 import { Outlet, useLocation } from "react-router";
 import styled from "styled-components";
 import { onSignedOut } from "../api/client";
-import { Leaving } from "../common/Leaving";
 import { useNotices } from "../common/notices";
 import { stops } from "../common/places";
 import { SessionContext, useSessionQuery, type Session } from "../common/session";
-import { NewLead } from "../Leads/NewLead";
 import { keepFocus } from "../parts/focus";
 import { setForm } from "../parts/form";
 import { ErrorNote, Skeleton } from "../parts/States";
 import { forgetErrors } from "../parts/Toast";
-import { SignIn } from "../Setup/SignIn";
-import { SignInAgain } from "../Setup/SignInAgain";
-import { Keys } from "./Keys";
+import { Keys, NewLead, SignIn, SignInAgain, useLater } from "./later";
+import { Leaving } from "./Leaving";
 import { Line } from "./Line";
 import { SkipLinks } from "./SkipLinks";
 import { useKeys } from "./useKeys";
@@ -44,6 +41,7 @@ function Signed({ session }: { session: Session }) {
   const openNew = useCallback(() => setOpen("lead"), []);
   const openKeys = useCallback(() => setOpen("keys"), []);
   useEffect(() => onSignedOut(() => setLost(true)), []);
+  useLater();
   useEffect(keepFocus, []);
   useEffect(forgetErrors, [pathname]);
   useNotices(!lost);
@@ -60,8 +58,8 @@ function Signed({ session }: { session: Session }) {
         <Line onNew={openNew} onKeys={openKeys} />
         <Outlet />
       </Page>
-      <NewLead isOpen={open === "lead"} onClose={() => setOpen(null)} />
-      <Keys isOpen={open === "keys"} onClose={() => setOpen(null)} />
+      {open === "lead" && <NewLead isOpen onClose={() => setOpen(null)} />}
+      {open === "keys" && <Keys isOpen onClose={() => setOpen(null)} />}
       <Leaving />
       {lost && <SignInAgain person={session} onDone={() => setLost(false)} />}
     </SessionContext>

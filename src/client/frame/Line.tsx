@@ -1,15 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useLocation } from "react-router";
 import styled from "styled-components";
-import { PersonMenu } from "./PersonMenu";
 import { api, must } from "../api/client";
-import { SearchBox } from "../Search/SearchBox";
+import { Search } from "../Search/Search";
 import { keys } from "../common/keys";
-import { useMay } from "../common/session";
+import { useMay, useSession } from "../common/session";
 import { Button } from "../parts/Button";
 import { Mark } from "../parts/Mark";
 import { stops } from "../common/places";
 import { unseen } from "../parts/theme";
+import { Face } from "./Face";
+import { PersonMenu } from "./later";
 
 const Band = styled.header`
   height: 56px;
@@ -125,6 +126,7 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
   const { pathname } = useLocation();
   const waiting = useQuery({ queryKey: keys.line, queryFn: () => must(api.GET("/api/line")), refetchInterval: 30_000 });
   const at = stops.findIndex((s) => pathname.startsWith(s.path));
+  const { initials } = useSession();
   const mayCapture = useMay("workLeads");
   return (
     <Band>
@@ -151,13 +153,13 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
           })}
         </ol>
       </Way>
-      <SearchBox onNew={onNew} onKeys={onKeys} />
+      <Search onNew={onNew} onKeys={onKeys} />
       {mayCapture && (
         <Button look="main" onPress={onNew}>
           New lead
         </Button>
       )}
-      <PersonMenu onKeys={onKeys} />
+      <PersonMenu onKeys={onKeys} before={<Face>{initials}</Face>} />
     </Band>
   );
 }

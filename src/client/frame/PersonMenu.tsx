@@ -5,16 +5,10 @@ import { useSetups } from "../common/places";
 import { useSession } from "../common/session";
 import { setTheme, small, theme, type Theme } from "../parts/theme";
 import { useSignOut } from "../Search/commands";
+import { face } from "./Face";
 
-const Face = styled(AriaButton)`
-  width: 30px;
-  height: 30px;
-  border-radius: 50%;
-  border: 0;
-  background: var(--slate-wash);
-  color: var(--slate);
-  font-size: 12px;
-  font-weight: 650;
+const FaceButton = styled(AriaButton)`
+  ${face}
   cursor: pointer;
 `;
 
@@ -57,7 +51,7 @@ export function PersonMenu({ onKeys }: { onKeys: () => void }) {
   const other: [Theme, string][] = theme() === "night" ? [["day", "Day"], ["system", "As the system"]] : [["night", "Night"], ["system", "As the system"]];
   return (
     <MenuTrigger>
-      <Face aria-label={`${session.initials}: ${session.name}, menu`}>{session.initials}</Face>
+      <FaceButton aria-label={`${session.initials}: ${session.name}, menu`}>{session.initials}</FaceButton>
       <Hung placement="bottom end">
         <p>
           {session.name}, {session.role}
