@@ -40,9 +40,8 @@ const precompress = (): Plugin => ({
 
 export default defineConfig({
   plugins: [react(), preloadFonts(), precompress()],
-  // The manifest says which files a page needs; a test adds up their weight.
-  build: { target: "es2023", sourcemap: false, reportCompressedSize: true, assetsInlineLimit: 0, manifest: true },
-  // An application that runs elsewhere: LANTERN_ADDRESS.
-  server: { proxy: { "/api": process.env["LANTERN_ADDRESS"] ?? "http://127.0.0.1:5080" } },
+  build: { target: "es2023", sourcemap: false, reportCompressedSize: true, assetsInlineLimit: 0 },
+  // The files of the folder "api" are the client's own. An application that runs elsewhere: LANTERN_ADDRESS.
+  server: { proxy: { "^/api/(?!.*\\.ts$)": process.env["LANTERN_ADDRESS"] ?? "http://127.0.0.1:5080" } },
   test: { environment: "node", include: ["**/*.test.{ts,tsx}"] },
 });

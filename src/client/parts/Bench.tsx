@@ -97,4 +97,7 @@ export const Table = styled.table<{ $middle?: boolean }>`
   .n {
     text-align: right;
   }
+  td.n {
+    white-space: nowrap;
+  }
 `;

@@ -71,6 +71,12 @@ const Styled = styled(AriaButton)<{ $look: Look }>`
     opacity: 0.5;
     cursor: default;
   }
+  &[data-pending] {
+    cursor: progress;
+  }
+  &[data-pending]::after {
+    content: "…";
+  }
   ${(p) => looks[p.$look]}
 `;
 

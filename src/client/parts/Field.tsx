@@ -30,6 +30,11 @@ export const box = css`
   &[data-invalid] {
     border-color: var(--bad);
   }
+  &[data-disabled] {
+    border-color: var(--hair);
+    background: none;
+    color: var(--soft);
+  }
 `;
 
 export const Wrap = styled.div`

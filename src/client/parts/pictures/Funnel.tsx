@@ -28,7 +28,8 @@ export function Funnel({ label, steps, format = whole, tableBeside }: Props) {
             </text>
             <rect x={words} y={6} width={Math.max(1, x(s.value))} height={step - 14} fill="var(--slate)" opacity={1 - i * 0.12} />
             <text x={words + x(s.value) + 8} y={step / 2 + 4}>
-              <tspan className="strong">{format(s.value)}</tspan> {share(steps, i)}
+              <tspan className="strong">{format(s.value)}</tspan>
+              {share(steps, i) && ` · ${share(steps, i)}`}
             </text>
           </g>
         ));
