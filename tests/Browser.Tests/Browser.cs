@@ -146,6 +146,38 @@ public sealed class Browser : IDisposable
 
     public object ScriptAsync(string script) => ((IJavaScriptExecutor)_driver).ExecuteAsyncScript(script)!;
 
+    /// <summary>Shows the page as a window of this size would, however narrow; windows themselves have a least width.</summary>
+    public void Narrow(int width, int height) =>
+        _driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new()
+            {
+                ["width"] = width,
+                ["height"] = height,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = false,
+            }
+        );
+
+    /// <summary>Has the system ask for these features of media from now on.</summary>
+    public void Emulate(params (string Name, string Value)[] features) =>
+        _driver.ExecuteCdpCommand(
+            "Emulation.setEmulatedMedia",
+            new() { ["features"] = features.Select(f => new Dictionary<string, object> { ["name"] = f.Name, ["value"] = f.Value }).ToArray() }
+        );
+
+    /// <summary>Shows the page as it is printed.</summary>
+    public void Print() => _driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["media"] = "print" });
+
+    /// <summary>How far the page has shifted by itself since it was opened: the browser's layout shift, without that after a press.</summary>
+    public double Shift() =>
+        Convert.ToDouble(
+            ScriptAsync(
+                "const done = arguments[0]; let sum = 0; new PerformanceObserver(l => l.getEntries().forEach(e => { if (!e.hadRecentInput) sum += e.value; })).observe({ type: 'layout-shift', buffered: true }); setTimeout(() => done(sum), 400)"
+            ),
+            System.Globalization.CultureInfo.InvariantCulture
+        );
+
     public byte[] Picture() => _driver.GetScreenshot().AsByteArray;
 
     /// <summary>Errors the page wrote to its console, but for answers the server gave on purpose.</summary>

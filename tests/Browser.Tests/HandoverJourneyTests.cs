@@ -220,7 +220,7 @@ public sealed class HandoverJourneyTests : IAsyncLifetime
         _browser.Find(By.XPath("//table[@aria-rowcount]"));
         var rows = _browser.Script<long>("return Number(document.querySelector('table').getAttribute('aria-rowcount'))");
         rows.ShouldBeGreaterThan(2500);
-        _browser.Script<object?>("const s = document.querySelector('[role=region][aria-label=Deals]'); s.scrollTop = s.scrollHeight");
+        _browser.Script<object?>("const s = document.querySelector('[role=region][aria-label=\"Table of deals\"]'); s.scrollTop = s.scrollHeight");
         _browser.Find(By.XPath($"//tr[@aria-rowindex='{rows}']"));
         _browser.Script<long>("return document.querySelectorAll('table tr').length").ShouldBeLessThan(90);
     }

@@ -55,7 +55,7 @@ export function DealTable({ list, all, stages, selected, onOpen }: Props) {
     <Scroller
       tabIndex={0}
       role="region"
-      aria-label="Deals"
+      aria-label="Table of deals"
       data-landing="list"
       onScroll={(e) => {
         const at = Math.floor(e.currentTarget.scrollTop / row / step) * step;

@@ -55,7 +55,7 @@ export function Outcomes({ model, live, onDraft }: Props) {
         )}
       </Lead>
       <Sections report={report} />
-      <h3>What each part is worth</h3>
+      <h2>What each part is worth</h2>
       <Worths report={report} />
     </>
   );
@@ -71,24 +71,24 @@ function Sections({ report }: { report: Report }) {
   return (
     <Two $of="1fr 1fr" $gap={6}>
       <section>
-        <h3>Won by fit</h3>
+        <h2>Won by fit</h2>
         <p>{trend(report.fitRank)}</p>
         <BandOutcomes bands={report.fit} name="fit" />
       </section>
       <section>
-        <h3>Won by engagement</h3>
+        <h2>Won by engagement</h2>
         <p>{trend(report.engagementRank)}</p>
         <BandOutcomes bands={report.engagement} name="engagement" />
       </section>
       <section>
-        <h3>How well it ranks</h3>
+        <h2>How well it ranks</h2>
         <p>
           Of one won and one lost, both scores together put the won one first {percent(report.both.area)} of the time ({percent(report.both.low)} to {percent(report.both.high)}).
         </p>
         <RankPicture curves={[{ name: "both", curve: report.both }, { name: "fit", curve: report.fitRank }, { name: "engagement", curve: report.engagementRank }]} />
       </section>
       <section>
-        <h3>Whether chances come true</h3>
+        <h2>Whether chances come true</h2>
         <p>Leads foretold by others than themselves: what was promised across, what came up.</p>
         <CalibrationPicture points={report.calibration} />
       </section>

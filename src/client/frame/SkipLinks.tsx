@@ -1,4 +1,5 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import { flushSync } from "react-dom";
 import { useLocation } from "react-router";
 import styled from "styled-components";
 import { land } from "../parts/focus";
@@ -39,10 +40,15 @@ export function SkipLinks() {
 
 function LinksOf() {
   const [there, setThere] = useState<string[]>([]);
-  // What the page has is known when it is drawn; looked at as the links are come to.
-  const look = () => setThere(places.map(([key]) => key).filter((key) => document.querySelector(`[data-landing~="${key}"]`)));
+  // What the page has is looked at as the Tab key is pressed, before the focus goes anywhere.
+  useEffect(() => {
+    const look = () => setThere(places.map(([key]) => key).filter((key) => document.querySelector(`[data-landing~="${key}"]`)));
+    const tab = (e: KeyboardEvent) => e.key === "Tab" && flushSync(look);
+    window.addEventListener("keydown", tab);
+    return () => window.removeEventListener("keydown", tab);
+  }, []);
   return (
-    <Links onFocus={look}>
+    <Links>
       {places
         .filter(([key]) => key === "page" || there.includes(key))
         .map(([key, label]) => (

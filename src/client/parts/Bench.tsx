@@ -30,6 +30,9 @@ export const Pane = styled.section<{ $width?: number; $sheet?: boolean }>`
       border-top: 1px solid var(--hair);
     }
   }
+  @media print {
+    overflow: visible;
+  }
 `;
 
 export const Inner = styled.div`

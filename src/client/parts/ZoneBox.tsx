@@ -5,7 +5,7 @@ import { FindBox, type Found } from "./FindBox";
 export function offsetOf(zone: string, at = new Date()): string {
   const said = new Intl.DateTimeFormat("en-GB", { timeZone: zone, timeZoneName: "longOffset" }).formatToParts(at).find((p) => p.type === "timeZoneName")?.value ?? "GMT";
   const found = /^GMT(?:([+-])0?(\d{1,2}):(\d{2}))?$/.exec(said);
-  if (!found?.[1]) return "UTC";
+  if (!found?.[1] || /^0+$/.test(found[2]! + found[3]!)) return "UTC";
   return `UTC${found[1] === "-" ? "\u2212" : "+"}${found[2]}${found[3] === "00" ? "" : `:${found[3]}`}`;
 }
 

@@ -10,7 +10,7 @@ import { FormFields } from "./FormFields";
 import { FormStanding } from "./FormStanding";
 import { FormUnseen } from "./FormUnseen";
 import { FormWords } from "./FormWords";
-import { useDraft, useForm, usePreview, type Sheet, type Words } from "./queries";
+import { useDraft, useForm, usePreview, useWaiting, type Sheet, type Words } from "./queries";
 import { Waiting } from "./Waiting";
 import { withWords, wordsIn } from "./words";
 
@@ -44,7 +44,9 @@ const Frame = styled.iframe`
 export function FormPage() {
   const { form: key = "" } = useParams();
   const form = useForm(key);
-  if (!form.data)
+  // Stands above the form's parts: asked with it, so that nothing moves down later.
+  const waiting = useWaiting(key);
+  if (!form.data || waiting.isPending)
     return (
       <Bench>
         <Pane>{form.isError ? <ErrorNote error={form.error} /> : <Skeleton />}</Pane>
