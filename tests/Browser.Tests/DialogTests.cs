@@ -97,7 +97,7 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
     {
         browser.See("decisions wait");
         browser.Press("/", "kinnaird");
-        browser.See("Kragerø Havn");
+        browser.See("Found");
     }
 
     private static void Opened(Browser browser, string? button)

@@ -170,7 +170,15 @@ public sealed partial class GroundTests(BrowserFixture fixture, ITestOutputHelpe
         _browser.Script<object?>(
             "window.slow = []; new PerformanceObserver(l => l.getEntries().forEach(e => e.interactionId && window.slow.push([e.name, e.duration, e.target?.tagName ?? '']))).observe({ type: 'event', durationThreshold: 16, buffered: false })"
         );
-        _browser.Fill("Note", "How soon it shows");
+        // One after the other: typed at once, each waits for those before it.
+        _browser.Labelled("Note").Click();
+        foreach (var letter in "How soon")
+        {
+            _browser.Press(letter.ToString());
+            _browser.ScriptAsync("requestAnimationFrame(() => setTimeout(arguments[0]))");
+        }
+        _browser.Press(Keys.Control + "a");
+        _browser.Press(Keys.Backspace);
         _browser.ShowFacts();
         _browser.ShowReasons();
         _browser.Press("3");

@@ -9,7 +9,7 @@ public static class ClientFiles
     private const string Policy =
         "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'none'; base-uri 'none'; frame-ancestors 'none'";
 
-    // First parts of the paths in the client's routes (src/client/routes.tsx); a test holds the two together.
+    // First parts of the paths in the client's routes (src/client/frame/routes.tsx); a test holds the two together.
     internal static readonly string[] Pages = ["desk", "intake", "leads", "scoring", "routing", "handover", "deals", "reports", "setup"];
 
     public static void UseSecurityHeaders(this WebApplication app) =>

@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from "react";
-import { Button, Dialog, DialogTrigger } from "react-aria-components";
+import { Button, DialogTrigger } from "react-aria-components";
 import styled from "styled-components";
-import { Float } from "../parts/Field";
+import { Hanging } from "../parts/Hanging";
 import { ConditionBox } from "./ConditionBox";
 import { beside, isLeaf, replaced, wordsOf, type Condition, type Field, type Leaf } from "./conditions";
 
@@ -78,11 +78,7 @@ function Popping({ label, box, children }: { label: string; box: Omit<Box, "clos
   return (
     <DialogTrigger isOpen={open} onOpenChange={setOpen}>
       {children}
-      <Float placement="bottom start">
-        <Dialog aria-label={label}>
-          {({ close }) => <ConditionBox {...box} close={close} />}
-        </Dialog>
-      </Float>
+      <Hanging label={label}>{(close) => <ConditionBox {...box} close={close} />}</Hanging>
     </DialogTrigger>
   );
 }

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
-import { Button as Press, Dialog, DialogTrigger } from "react-aria-components";
+import { Button as Press, DialogTrigger } from "react-aria-components";
 import styled from "styled-components";
-import { Float } from "../parts/Field";
+import { Hanging } from "../parts/Hanging";
 import { small } from "../parts/theme";
 
 /** A word that does something, among others in a line. */
@@ -54,18 +54,14 @@ export const PopBox = styled.div`
   }
 `;
 
-const Quiet = styled(Dialog)`
-  outline: none;
-`;
-
 /** A word that opens a small sheet below it. */
 export function Pop({ word, label, children }: { word: string; label: string; children: ReactNode }) {
   return (
     <DialogTrigger>
       <Word>{word}</Word>
-      <Float placement="bottom end">
-        <Quiet aria-label={label}>{children}</Quiet>
-      </Float>
+      <Hanging label={label} placement="bottom end">
+        {children}
+      </Hanging>
     </DialogTrigger>
   );
 }

@@ -1,14 +1,13 @@
 import { useState } from "react";
-import { Dialog, DialogTrigger } from "react-aria-components";
+import { DialogTrigger } from "react-aria-components";
 import styled from "styled-components";
 import type { Condition, Field } from "../Conditions/conditions";
 import { Button } from "../parts/Button";
-import { Float } from "../parts/Field";
+import { Hanging } from "../parts/Hanging";
 import { Picking } from "../parts/Picking";
 import { fieldsOf, type Sheet } from "./sheet";
 
-const Narrow = styled(Dialog)`
-  outline: none;
+const Narrow = styled.div`
   padding: 14px;
   width: 260px;
 `;
@@ -20,11 +19,11 @@ export function ColumnChoice({ sheet, fields, onChange }: { sheet: Sheet; fields
   return (
     <DialogTrigger isOpen={open} onOpenChange={setOpen}>
       <Button>Columns</Button>
-      <Float placement="bottom end">
-        <Narrow aria-label="Columns">
+      <Hanging label="Columns" placement="bottom end">
+        <Narrow>
           <Picking label="Columns" options={fields.map((f) => ({ key: f.key, label: f.label }))} value={[...sheet.columns]} onChange={(columns) => onChange({ ...sheet, columns: [...columns, ...asked.filter((a) => !columns.includes(a))] })} />
         </Narrow>
-      </Float>
+      </Hanging>
     </DialogTrigger>
   );
 }

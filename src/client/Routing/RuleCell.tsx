@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { Dialog, DialogTrigger } from "react-aria-components";
+import { DialogTrigger } from "react-aria-components";
 import styled from "styled-components";
 import { ConditionBox } from "../Conditions/ConditionBox";
 import { Part } from "../Conditions/ConditionText";
 import { isLeaf, type Condition, type Field } from "../Conditions/conditions";
-import { Float } from "../parts/Field";
+import { Hanging } from "../parts/Hanging";
 import { cellOf, withCell, type Rule } from "./sheet";
 
 const Cell = styled(Part)`
@@ -17,10 +17,6 @@ const Cell = styled(Part)`
     color: var(--soft);
     text-decoration-color: transparent;
   }
-`;
-
-const Quiet = styled(Dialog)`
-  outline: none;
 `;
 
 type CellProps = { rule: Rule; column: string; words: string; fields: Field[]; onChoose: () => void; onChange?: (rule: Rule) => void };
@@ -44,19 +40,17 @@ export function RuleCell({ rule, column, words, fields, onChoose, onChange }: Ce
       <Cell data-open={words ? undefined : ""} aria-label={`${field.label} of ${rule.name}: ${shown}`}>
         {shown}
       </Cell>
-      <Float placement="bottom start">
-        <Quiet aria-label={`${field.label} of ${rule.name}`}>
-          {({ close }) => (
-            <ConditionBox
-              fields={[field]}
-              start={cell ?? undefined}
-              onSet={(leaf) => onChange(withCell(rule, column, leaf as Condition))}
-              onRemove={cell ? () => onChange(withCell(rule, column, null)) : undefined}
-              close={close}
-            />
-          )}
-        </Quiet>
-      </Float>
+      <Hanging label={`${field.label} of ${rule.name}`}>
+        {(close) => (
+          <ConditionBox
+            fields={[field]}
+            start={cell ?? undefined}
+            onSet={(leaf) => onChange(withCell(rule, column, leaf as Condition))}
+            onRemove={cell ? () => onChange(withCell(rule, column, null)) : undefined}
+            close={close}
+          />
+        )}
+      </Hanging>
     </DialogTrigger>
   );
 }

@@ -1,7 +1,8 @@
-import { useMemo, useRef, useState, type KeyboardEvent } from "react";
+import { useMemo, useState, type KeyboardEvent } from "react";
 import { ComboBox, Header, Input, ListBox, ListBoxItem, ListBoxSection, Popover, type Key } from "react-aria-components";
 import { useNavigate } from "react-router";
 import styled from "styled-components";
+import { useOpenList } from "../parts/openList";
 import { small } from "../parts/theme";
 import { useCommands, type Command } from "./commands";
 import { commandsFor } from "./fitting";
@@ -97,7 +98,7 @@ const opens = (hit: Hit) => (hit.opensId ? `/${ways[hit.opens ?? ""] ?? "leads"}
 export function SearchBox({ typed, isIn, ...props }: { onNew: () => void; onKeys: () => void; /** What was typed before it stood, and whether the focus was there. */ typed: string; isIn: boolean }) {
   const navigate = useNavigate();
   const [text, setText] = useState(typed);
-  const box = useRef<HTMLInputElement>(null);
+  const [box, opened] = useOpenList<HTMLInputElement>();
   const all = useCommands(props);
   const { hits, meant, current } = useSearch(text);
   const commands = useMemo(() => commandsFor(all, text).slice(0, 5), [all, text]);
@@ -129,7 +130,7 @@ export function SearchBox({ typed, isIn, ...props }: { onNew: () => void; onKeys
     }
   };
   return (
-    <Box aria-label="Search" menuTrigger="input" defaultFilter={() => true} allowsEmptyCollection allowsCustomValue inputValue={text} onInputChange={setText} selectedKey={null} onSelectionChange={take}>
+    <Box aria-label="Search" onOpenChange={opened} menuTrigger="input" defaultFilter={() => true} allowsEmptyCollection allowsCustomValue inputValue={text} onInputChange={setText} selectedKey={null} onSelectionChange={take}>
       <Input ref={box} id="find" placeholder="Search" autoComplete="off" autoFocus={isIn} onKeyDownCapture={enter} />
       <kbd aria-hidden>/</kbd>
       <Hung placement="bottom end">

@@ -31,10 +31,12 @@ export function useKeys({ onNew, onKeys }: Acts) {
       } else if (stop) void navigate(stop.path);
       else if (plain[e.key]) {
         e.preventDefault();
+        e.stopPropagation();
         plain[e.key]!();
       }
     };
-    window.addEventListener("keydown", listen);
-    return () => window.removeEventListener("keydown", listen);
+    // Before anything on the page: a list would take a letter for the beginning of a name in it.
+    window.addEventListener("keydown", listen, true);
+    return () => window.removeEventListener("keydown", listen, true);
   }, [navigate, onNew, onKeys]);
 }

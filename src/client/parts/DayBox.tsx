@@ -1,10 +1,11 @@
 import { useState, type KeyboardEvent } from "react";
-import { Button, Dialog, DialogTrigger, FieldError, Group, Input, Label, Text, TextField } from "react-aria-components";
+import { Button, DialogTrigger, FieldError, Group, Input, Label, Text, TextField } from "react-aria-components";
 import styled from "styled-components";
 import { dayOf, plusDays } from "./days";
-import { box, Float, Wrap } from "./Field";
+import { box, Wrap } from "./Field";
 import { personForm } from "./form";
 import { spelled } from "./format";
+import { Hanging } from "./Hanging";
 import { Month } from "./Month";
 import { readDay, readMoment, writeDay, writeMoment } from "./readDate";
 import { useUnread } from "./unread";
@@ -148,8 +149,7 @@ function Picker({ kind, ...props }: DayProps & { kind: Kind }) {
                 <path d="M1.5 3.5h11v9h-11zM1.5 6.5h11M4.5 1.5v3M9.5 1.5v3" />
               </svg>
             </Button>
-            <Float placement="bottom end">
-              <Dialog aria-label="Calendar">
+            <Hanging label="Calendar" placement="bottom end">
                 <Month
                   day={typed.at && kind.dayOf(typed.at)}
                   onChoose={(day) => {
@@ -157,8 +157,7 @@ function Picker({ kind, ...props }: DayProps & { kind: Kind }) {
                     setOpen(false);
                   }}
                 />
-              </Dialog>
-            </Float>
+            </Hanging>
           </DialogTrigger>
         </Box>
         {(meant || hint) && (

@@ -123,9 +123,7 @@ export const Float = styled(Popover)`
   box-shadow: var(--float);
   min-width: var(--trigger-width);
   max-width: 360px;
-  [role="dialog"] {
-    outline: none;
-  }
+  outline: none;
 `;
 
 const Trigger = styled(Button)`

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { ComboBox, FieldError, Input, Label, Text, type Key } from "react-aria-components";
 import styled from "styled-components";
 import { Float, Menu, MenuItem, Wrap } from "./Field";
+import { useOpenList } from "./openList";
 import { small } from "./theme";
 import { useUnread } from "./unread";
 
@@ -78,6 +79,7 @@ function useTypedChoice({ value, onChange, found, onSeek }: Props, isIn: boolean
 export function FindBox(props: Props) {
   const { label, value, found, isSeeking, hint, error, placeholder = "type to find", hideLabel, autoFocus, isDisabled, none = "Nothing by these words." } = props;
   const [isIn, setIn] = useState(false);
+  const [input, opened] = useOpenList<HTMLInputElement>();
   const { text, isUnread, type, choose } = useTypedChoice(props, isIn);
   const wrong = error ?? (isUnread && !isIn ? "Choose one of those that are found, or empty the box." : undefined);
   return (
@@ -97,9 +99,10 @@ export function FindBox(props: Props) {
         allowsEmptyCollection
         allowsCustomValue
         menuTrigger="focus"
+        onOpenChange={opened}
       >
         {!hideLabel && <Label>{label}</Label>}
-        <Input placeholder={placeholder} autoComplete="off" autoFocus={autoFocus} />
+        <Input ref={input} placeholder={placeholder} autoComplete="off" autoFocus={autoFocus} />
         {hint && (
           <Text slot="description" className="hint">
             {hint}

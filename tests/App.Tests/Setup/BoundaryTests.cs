@@ -145,10 +145,44 @@ public sealed class BoundaryTests(ServerFixture fixture) : IClassFixture<ServerF
         (await ready.Content.ReadAsStringAsync()).ShouldContain("\"state\"");
     }
 
+    [Theory]
+    [InlineData("gzip, deflate, br", "br")]
+    [InlineData("gzip", "gzip")]
+    [InlineData("br;q=0, gzip", "gzip")]
+    [InlineData("", null)]
+    public async Task AFileOfTheClientIsSentAsItWasPackedAtBuild(string accepts, string? packed)
+    {
+        using var http = new HttpClient { BaseAddress = new Uri(fixture.Server.Address) };
+        var page = await http.GetStringAsync(new Uri("/desk", UriKind.Relative));
+        var script = System.Text.RegularExpressions.Regex.Match(page, "/assets/index-[^\"]+\\.js").Value;
+        var plain = await http.GetByteArrayAsync(new Uri(script, UriKind.Relative));
+        using var request = new HttpRequestMessage(HttpMethod.Get, script);
+        request.Headers.TryAddWithoutValidation("Accept-Encoding", accepts);
+        using var answer = await http.SendAsync(request);
+        answer.Content.Headers.ContentType!.MediaType.ShouldBe("text/javascript");
+        answer.Content.Headers.ContentEncoding.SingleOrDefault().ShouldBe(packed);
+        answer.Headers.CacheControl!.ToString().ShouldContain("immutable");
+        answer.Headers.Vary.Contains("Accept-Encoding").ShouldBe(packed is not null);
+        await using var sent = await answer.Content.ReadAsStreamAsync();
+        await using Stream text = packed switch
+        {
+            "br" => new System.IO.Compression.BrotliStream(sent, System.IO.Compression.CompressionMode.Decompress),
+            "gzip" => new System.IO.Compression.GZipStream(sent, System.IO.Compression.CompressionMode.Decompress),
+            _ => sent,
+        };
+        using var whole = new MemoryStream();
+        await text.CopyToAsync(whole);
+        whole.ToArray().ShouldBe(plain);
+        if (packed is not null)
+            answer.Content.Headers.ContentLength!.Value.ShouldBeLessThan(plain.Length / 2);
+    }
+
     [Fact]
     public void TheServerKnowsThePagesOfTheClient()
     {
-        var routes = File.ReadAllText(Path.Combine(TestServer.Root, "src", "client", "routes.tsx"));
+        // Pages of development builds are not served.
+        var lines = File.ReadAllLines(Path.Combine(TestServer.Root, "src", "client", "frame", "routes.tsx"));
+        var routes = string.Join('\n', lines.Where(l => !l.Contains("import.meta.env.DEV", StringComparison.Ordinal)));
         var first = System.Text.RegularExpressions.Regex.Matches(routes, "path: \"([a-z]+)").Select(m => m.Groups[1].Value).Distinct();
         first.ShouldBe(ClientFiles.Pages, ignoreOrder: true);
     }

@@ -51,6 +51,22 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
     }
 
     [Fact]
+    public async Task HowAPersonWritesDatesIsKeptForThemAndNobodyElse()
+    {
+        var (lucie, ingrid) = (await Server.SignIn("lucie.armand"), await Server.SignIn("ingrid.brekke"));
+        lucie.Session.Dates.ShouldBe(DateForm.DayFirst);
+        foreach (var form in new[] { DateForm.MonthFirst, DateForm.YearFirst, DateForm.DayFirst })
+        {
+            (await lucie.Put("/api/session/dates", new { dates = form })).Status.ShouldBe(HttpStatusCode.NoContent);
+            (await lucie.Read<SessionView>("/api/session")).Dates.ShouldBe(form);
+            (await ingrid.Read<SessionView>("/api/session")).Dates.ShouldBe(DateForm.DayFirst);
+        }
+        (await lucie.Put("/api/session/dates", new { dates = "backwards" })).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await lucie.Put("/api/session/dates", new { dates = 7 })).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await lucie.Read<SessionView>("/api/session")).Dates.ShouldBe(DateForm.DayFirst);
+    }
+
+    [Fact]
     public async Task ACookieReplayedAfterSigningOutOpensNothing()
     {
         var browser = new Jar(Server.Address);

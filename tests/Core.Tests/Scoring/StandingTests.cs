@@ -32,6 +32,14 @@ public sealed class StandingTests
                 }
             );
 
+    [Theory]
+    [InlineData(NextMove.HandOver, "Both bars are cleared")]
+    [InlineData(NextMove.Nurture, "The fit is there, the engagement not yet")]
+    [InlineData(NextMove.Check, "Engaged, but does it fit?")]
+    [InlineData(NextMove.Park, "Neither bar is cleared")]
+    [InlineData(null, "Neither bar is cleared")]
+    public void TheHeadlineSaysWhichBarsAMoveHasCleared(string? move, string headline) => Cleared.Of(move).Headline.ShouldBe(headline);
+
     [Fact]
     public void AMoveSaysWhatWasCleared() => NextMove.Choices.ShouldAllBe(c => Cleared.Of(c.Key).Move == c.Key);
 
