@@ -134,20 +134,23 @@ export function SearchBox({ typed, isIn, ...props }: { onNew: () => void; onKeys
       <Input ref={box} id="find" placeholder="Search" autoComplete="off" autoFocus={isIn} onKeyDownCapture={enter} />
       <kbd aria-hidden>/</kbd>
       <Hung placement="bottom end">
-        <List renderEmptyState={() => <Section as="p">{text.trim() ? "looking …" : "Names, companies, email, telephone numbers, notes; or what to do."}</Section>}>
-          {text.trim() && current && hits.length === 0 && (
-            <Line id="nothing" textValue="nothing" isDisabled>
-              <small>Nothing found by these words.</small>
-            </Line>
-          )}
-          {hits.length > 0 && <Found hits={hits} meant={meant} />}
-          {commands.length > 0 && <Commands commands={commands} />}
-          {text.trim() && (
-            <Line id="list" textValue={text}>
-              <span>Leads with “{text.trim()}”, as a list</span>
-            </Line>
-          )}
-        </List>
+        {/* It hangs beside the page, and is a part of its own to readers. */}
+        <section aria-label="Found by the search">
+          <List renderEmptyState={() => <Section as="p">{text.trim() ? "looking …" : "Names, companies, email, telephone numbers, notes; or what to do."}</Section>}>
+            {text.trim() && current && hits.length === 0 && (
+              <Line id="nothing" textValue="nothing" isDisabled>
+                <small>Nothing found by these words.</small>
+              </Line>
+            )}
+            {hits.length > 0 && <Found hits={hits} meant={meant} />}
+            {commands.length > 0 && <Commands commands={commands} />}
+            {text.trim() && (
+              <Line id="list" textValue={text}>
+                <span>Leads with “{text.trim()}”, as a list</span>
+              </Line>
+            )}
+          </List>
+        </section>
       </Hung>
     </Box>
   );

@@ -110,16 +110,18 @@ export function FindBox(props: Props) {
         )}
         <FieldError>{wrong}</FieldError>
         <Float>
-          <Menu<Found> renderEmptyState={() => <MenuItem textValue="nothing">{isSeeking ? "looking …" : text.trim() ? none : placeholder}</MenuItem>}>
-            {(f) => (
-              <MenuItem id={f.key} textValue={f.label}>
-                <Line>
-                  {f.label}
-                  {f.line && <small>{f.line}</small>}
-                </Line>
-              </MenuItem>
-            )}
-          </Menu>
+          <section aria-label={`Found for ${label}`}>
+            <Menu<Found> renderEmptyState={() => <MenuItem textValue="nothing">{isSeeking ? "looking …" : text.trim() ? none : placeholder}</MenuItem>}>
+              {(f) => (
+                <MenuItem id={f.key} textValue={f.label}>
+                  <Line>
+                    {f.label}
+                    {f.line && <small>{f.line}</small>}
+                  </Line>
+                </MenuItem>
+              )}
+            </Menu>
+          </section>
         </Float>
       </Box>
     </Wrap>

@@ -4,11 +4,13 @@ import { Float } from "./Field";
 
 type Props = { label: string; placement?: PopoverProps["placement"]; children: ReactNode | ((close: () => void) => ReactNode) };
 
+// Named by itself: its button would name it otherwise.
+const named = (label: string) => ({ "aria-label": label, "aria-labelledby": "" });
+
 /** A small sheet that hangs at its button within a `DialogTrigger`; Escape and a press beside it close it. */
 export function Hanging({ label, placement = "bottom start", children }: Props) {
   return (
-    // Named by itself, and not by its button.
-    <Float placement={placement} aria-label={label} aria-labelledby="">
+    <Float placement={placement} {...named(label)}>
       {typeof children === "function" ? <Closing>{children}</Closing> : children}
     </Float>
   );

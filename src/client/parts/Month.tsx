@@ -5,7 +5,7 @@ import { localeOf, personForm } from "./form";
 
 const Sheet = styled(Calendar)`
   padding: 10px 12px 12px;
-  header {
+  .top {
     display: flex;
     align-items: center;
     justify-content: space-between;
@@ -67,11 +67,11 @@ export function Month({ day, onChoose }: { day: string; onChoose: (day: string) 
   return (
     <I18nProvider locale={localeOf(personForm().dates) === "en-US" ? "en-US" : "en-GB"}>
       <Sheet aria-label="Choose a day" autoFocus value={day ? parseDate(day) : null} onChange={(chosen) => onChoose(chosen.toString())}>
-        <header>
+        <div className="top">
           <Button slot="previous">{"\u2039"}</Button>
           <Heading />
           <Button slot="next">{"\u203a"}</Button>
-        </header>
+        </div>
         <CalendarGrid weekdayStyle="short">
           <CalendarGridHeader>{(name) => <CalendarHeaderCell>{name}</CalendarHeaderCell>}</CalendarGridHeader>
           <CalendarGridBody>{(date) => <CalendarCell date={date} />}</CalendarGridBody>

@@ -35,6 +35,19 @@ public sealed class ByHandTests(ServerFixture fixture) : IClassFixture<ServerFix
     }
 
     [Fact]
+    public async Task ALeadWithoutOwnerIsTakenOnceByThoseWhoTakeLeads()
+    {
+        var lead = await _ingrid.MakeLead("Tomada", "Portugal");
+        await _connection.ExecuteAsync("update lead set owner_id = null where id = @lead", new { lead });
+        (await _ingrid.Post($"/api/leads/{lead}/take")).Problem.ShouldBe("takes-no-leads");
+        (await OwnerOf(lead)).ShouldBeNull();
+        var (tor, mateo) = (await fixture.Server.SignIn("tor.vik"), await fixture.Server.SignIn("mateo.ruvio"));
+        var both = await Task.WhenAll(tor.Post($"/api/leads/{lead}/take"), mateo.Post($"/api/leads/{lead}/take"));
+        both.Count(b => b.Status == HttpStatusCode.OK).ShouldBe(1);
+        (await OwnerOf(lead)).ShouldBe(both[0].Status == HttpStatusCode.OK ? tor.Session.Id : mateo.Session.Id);
+    }
+
+    [Fact]
     public async Task TwoLeadsExchangeOwnersWithTheirTasksAndBack()
     {
         var (a, b) = (await _ingrid.MakeLead("Troca", "Portugal"), await _ingrid.MakeLead("Cambio", "Spain"));

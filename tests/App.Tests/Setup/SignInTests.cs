@@ -62,7 +62,7 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
             (await ingrid.Read<SessionView>("/api/session")).Dates.ShouldBe(DateForm.DayFirst);
         }
         (await lucie.Put("/api/session/dates", new { dates = "backwards" })).Status.ShouldBe(HttpStatusCode.BadRequest);
-        (await lucie.Put("/api/session/dates", new { dates = 7 })).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await lucie.Put("/api/session/dates", new { dates = 7 })).Problem.ShouldBe("choice-unknown");
         (await lucie.Read<SessionView>("/api/session")).Dates.ShouldBe(DateForm.DayFirst);
     }
 
