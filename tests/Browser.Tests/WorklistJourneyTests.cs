@@ -97,7 +97,8 @@ public sealed class WorklistJourneyTests(BrowserFixture fixture) : IClassFixture
         _browser.Choose("For each", "Country");
         _browser.Choose("And across", "nothing");
         _browser.See("United Kingdom has most");
-        var link = _browser.Find(By.XPath("//tr[th[normalize-space()='Norway']]//a"));
+        // Until the answer without columns is there, the row still has a number for each.
+        var link = _browser.Find(By.XPath("//tr[th[normalize-space()='Norway']][count(.//a) = 1]//a"));
         var number = link.Text;
         link.Click();
         _browser.See("country is Norway");

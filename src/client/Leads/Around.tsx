@@ -17,8 +17,8 @@ export function Around({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }) {
     <Strip label="Tags, consent, campaigns, files">
       <StripLine name="Tags">{around.data && <Tags lead={lead} tags={around.data.tags} mayWrite={mayWrite} />}</StripLine>
       <StripLine name="Consent">{around.data && <Consents lead={lead} consents={around.data.consents} mayWrite={mayWrite} />}</StripLine>
-      <StripLine name="Campaigns">{around.data && <LeadCampaigns lead={lead} campaigns={around.data.campaigns} />}</StripLine>
-      <StripLine name="Files">
+      <StripLine name="Campaigns" half>{around.data && <LeadCampaigns lead={lead} campaigns={around.data.campaigns} />}</StripLine>
+      <StripLine name="Files" half>
         <LeadFiles lead={lead} mayWrite={mayWrite} />
       </StripLine>
       <Company lead={lead} />

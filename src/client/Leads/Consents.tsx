@@ -7,7 +7,8 @@ import { useSession } from "../common/session";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
-import { day, exact } from "../parts/format";
+import { exact } from "../parts/format";
+import { Unseen } from "../parts/Layout";
 import { small } from "../parts/theme";
 import { Text } from "../parts/Words";
 import type { Sheet } from "./queries";
@@ -64,10 +65,7 @@ function OneConsent({ consent, mayWrite, onPress }: { consent: Consent; mayWrite
         {marks[consent.state]}
       </Mark>{" "}
       {consent.label}
-      <small>
-        {states[consent.state]}
-        {consent.at && consent.state !== "unknown" ? `, ${day(consent.at)}` : ""}
-      </small>
+      {consent.state === "given" ? <Unseen>, given</Unseen> : <small>{states[consent.state]}</small>}
     </Said>
   );
 }

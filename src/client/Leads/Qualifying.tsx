@@ -6,6 +6,7 @@ import { FormBox } from "../common/FormBox";
 import { useMay } from "../common/session";
 import { Button } from "../parts/Button";
 import { TextBox } from "../parts/Field";
+import { Unseen } from "../parts/Layout";
 import { small } from "../parts/theme";
 import { Hint } from "../parts/Words";
 import { signs } from "./Findings";
@@ -40,8 +41,9 @@ export function Qualifying({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean 
       ) : (
         <div className="short">
           {lead.qualifying.questions.map(({ key, label, finding }) => (
-            <span key={key} title={finding.evidence || undefined}>
-              <span aria-hidden>{signs[finding.certainty]}</span> {label} <small>{finding.certainty}</small>
+            <span key={key} title={[finding.certainty, finding.evidence].filter(Boolean).join(": ")}>
+              <span aria-hidden>{signs[finding.certainty]}</span> {label}
+              <Unseen>, {finding.certainty}</Unseen>
             </span>
           ))}
           {mayWrite && (

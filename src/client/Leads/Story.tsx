@@ -52,7 +52,7 @@ const List = styled.ol`
 const Tasks = styled.ul`
   list-style: none;
   padding: 0;
-  margin: 0 0 8px;
+  margin: 0;
 `;
 
 /** A record's entries: pinned ones first, then the newest. */

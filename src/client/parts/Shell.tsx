@@ -110,9 +110,13 @@ const Belongs = styled.dl`
   margin: 0;
   padding: 8px 0;
   border-bottom: 1px solid var(--hair);
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  column-gap: 16px;
   & > div {
+    grid-column: 1 / -1;
     display: grid;
-    grid-template-columns: 96px minmax(0, 1fr);
+    grid-template-columns: 88px minmax(0, 1fr);
     gap: 10px;
     align-items: baseline;
     min-height: 28px;
@@ -129,14 +133,19 @@ const Belongs = styled.dl`
     font-size: 14px;
     min-width: 0;
   }
+  @container (min-width: 440px) {
+    & > div[data-half] {
+      grid-column: auto;
+    }
+  }
 `;
 
 /** What belongs to a record: a line each, with its name before it. */
 export const Strip = ({ label, children }: { label: string; children: ReactNode }) => <Belongs aria-label={label}>{children}</Belongs>;
 
-/** A line of a {@link Strip}. */
-export const StripLine = ({ name, children }: { name: string; children: ReactNode }) => (
-  <div>
+/** A line of a {@link Strip}; two `half` ones beside each other where there is room. */
+export const StripLine = ({ name, half, children }: { name: string; half?: boolean; children: ReactNode }) => (
+  <div data-half={half || undefined}>
     <dt>{name}</dt>
     <dd>{children}</dd>
   </div>

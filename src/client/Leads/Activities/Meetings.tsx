@@ -17,11 +17,11 @@ import { acts, useResources, written, type Meeting } from "./queries";
 const List = styled.ul`
   list-style: none;
   padding: 0;
-  margin: 0 0 8px;
+  margin: 0;
   font-size: 14px;
   li {
     border-bottom: 1px solid var(--hair);
-    padding: 6px 0;
+    padding: 4px 0;
   }
   .head {
     display: flex;
@@ -29,6 +29,10 @@ const List = styled.ul`
     justify-content: space-between;
     gap: 2px 12px;
     align-items: baseline;
+  }
+  .head > :first-child {
+    flex: 1 1 200px;
+    min-width: 0;
   }
   small {
     ${small}
