@@ -94,7 +94,7 @@ public sealed partial class GroundTests(BrowserFixture fixture, ITestOutputHelpe
     public void TheComposerAndTheNewestEntryAreSeenWithoutScrolling()
     {
         OpenALead();
-        foreach (var selector in new[] { "section[aria-label='Record and plan'] textarea", "section[aria-label='Story'] ol li" })
+        foreach (var selector in new[] { "section[aria-label='Record and plan'] textarea", "section[aria-label='Story'] li" })
             _browser
                 .Script<bool>(
                     "const r = document.querySelector(arguments[0]).getBoundingClientRect(); return r.top >= 0 && r.top + Math.min(r.height, 24) <= innerHeight",

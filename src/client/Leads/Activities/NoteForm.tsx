@@ -6,12 +6,8 @@ import { unseen } from "../../parts/theme";
 import { keys } from "../../common/keys";
 import { leadActs, useLeadAct } from "../queries";
 
-// Empty and left alone it is only its box, so that the story below is seen.
-const Slim = styled(FormBox)<{ $isEmpty: boolean }>`
+const Slim = styled(FormBox)`
   gap: 8px;
-  &:not(:focus-within) > :last-child {
-    ${(p) => p.$isEmpty && "display: none;"}
-  }
   label {
     ${unseen}
   }
@@ -23,7 +19,7 @@ export function NoteForm({ lead }: { lead: string }) {
   const form = useForm({ called: "the note", name: `${lead}:note`, initial: { text: "" } });
   const send = () => form.send(({ text }) => leadActs.touch(lead, { kind: "note", text, incoming: false }).then(show), { changes: ["story"], but: keys.lead(lead), words: "Noted." });
   return (
-    <Slim $isEmpty={!form.isChanged} form={form} look="plain" words="Keep the note" onSend={send} isReady={!!form.values.text.trim()} atEnd>
+    <Slim form={form} look="plain" words="Keep the note" onSend={send} isReady={!!form.values.text.trim()} atEnd>
       <TextBox label="Note" lines={2} {...form.bind("text")} placeholder="What is worth remembering… **strong**, *slanted*, - for a list" />
     </Slim>
   );
