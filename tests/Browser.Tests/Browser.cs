@@ -96,6 +96,23 @@ public sealed class Browser : IDisposable
 
     public void ClickButton(string text) => Click(By.XPath($"//button[normalize-space()='{text}']"));
 
+    /// <summary>Opens the lead of Ragna Sollid, as everything of a lead can be seen on it.</summary>
+    public void OpenRagna()
+    {
+        Go("/leads?text=ragna@fjordnaer.example");
+        ChooseRagna();
+    }
+
+    /// <summary>Opens it from the list that is shown.</summary>
+    public void ChooseRagna()
+    {
+        Click(By.XPath("//*[@role='row'][contains(., 'Sollid')]"));
+        Find(By.XPath("//section[@aria-label='Record and plan']"));
+    }
+
+    /// <summary>Throws away what was typed into forms of this browser and not saved.</summary>
+    public void ForgetTyped() => Script<object?>("Object.keys(localStorage).filter(k => k.startsWith('typed:')).forEach(k => localStorage.removeItem(k))");
+
     /// <summary>Shows the facts of the record that is open, in place of its reasons.</summary>
     public void ShowFacts() => Click(By.XPath("//nav[@aria-label='Reasons or facts']/button[.='Facts']"));
 

@@ -82,10 +82,11 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
         what.Open(_browser);
     }
 
-    private void Done() =>
-        _browser.Script<object?>(
-            "localStorage.removeItem('lantern-theme'); Object.keys(localStorage).filter(k => k.startsWith('typed:')).forEach(k => localStorage.removeItem(k))"
-        );
+    private void Done()
+    {
+        _browser.Script<object?>("localStorage.removeItem('lantern-theme')");
+        _browser.ForgetTyped();
+    }
 
     private static void Pressed(Browser browser, string settled, string key)
     {
@@ -102,8 +103,7 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
 
     private static void Opened(Browser browser, string? button)
     {
-        browser.Click(By.XPath("//*[@role='row'][contains(., 'Sollid')]"));
-        browser.Find(By.XPath("//section[@aria-label='Record and plan']"));
+        browser.ChooseRagna();
         if (button is not null)
             browser.ClickButton(button);
         else

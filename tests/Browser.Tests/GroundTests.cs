@@ -16,10 +16,8 @@ public sealed partial class GroundTests(BrowserFixture fixture, ITestOutputHelpe
     private void OpenALead()
     {
         // Another test may have left something written here.
-        _browser.Script<object?>("Object.keys(localStorage).filter(k => k.startsWith('typed:')).forEach(k => localStorage.removeItem(k))");
-        _browser.Go("/leads?text=ragna@fjordnaer.example");
-        _browser.Click(By.XPath("//*[@role='row'][contains(., 'Sollid')]"));
-        _browser.Find(By.XPath("//section[@aria-label='Record and plan']"));
+        _browser.ForgetTyped();
+        _browser.OpenRagna();
     }
 
     [Fact]
@@ -218,7 +216,7 @@ public sealed partial class GroundTests(BrowserFixture fixture, ITestOutputHelpe
     {
         using var browser = new Browser(fixture.Server.Address);
         browser.SignIn();
-        OpenLeadIn(browser);
+        browser.OpenRagna();
         browser.Script<bool>("return document.documentElement.scrollHeight <= innerHeight").ShouldBeTrue();
         browser.Print();
         // Nothing scrolls within the page; what one does on it is left out.
@@ -228,12 +226,5 @@ public sealed partial class GroundTests(BrowserFixture fixture, ITestOutputHelpe
             )
             .ShouldBe("");
         browser.Script<bool>("return document.documentElement.scrollHeight > innerHeight").ShouldBeTrue();
-
-        void OpenLeadIn(Browser one)
-        {
-            one.Go("/leads?text=ragna@fjordnaer.example");
-            one.Click(By.XPath("//*[@role='row'][contains(., 'Sollid')]"));
-            one.Find(By.XPath("//section[@aria-label='Record and plan']"));
-        }
     }
 }

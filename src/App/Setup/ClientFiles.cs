@@ -79,7 +79,8 @@ public static class ClientFiles
 
     private static (string Encoding, string Ending)? Packed(HttpRequest request, PhysicalFileProvider files)
     {
-        if (!HttpMethods.IsGet(request.Method) || request.Headers.Range.Count > 0 || request.Path.Value is not { Length: > 1 } path)
+        // A file has an ending; most of what is asked of the API has none, and is not looked for on the disk.
+        if (!HttpMethods.IsGet(request.Method) || request.Headers.Range.Count > 0 || request.Path.Value is not { } path || !Path.HasExtension(path))
             return null;
         var accepted = request.GetTypedHeaders().AcceptEncoding.Where(e => e.Quality is not 0).Select(e => e.Value.ToString()).ToHashSet(StringComparer.OrdinalIgnoreCase);
         foreach (var packing in Packings)

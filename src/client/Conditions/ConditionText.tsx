@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { Button, DialogTrigger } from "react-aria-components";
 import styled from "styled-components";
 import { Hanging } from "../parts/Hanging";
@@ -74,9 +74,8 @@ export function AddCondition({ fields, onAdd, words = "add a condition" }: { fie
 }
 
 function Popping({ label, box, children }: { label: string; box: Omit<Box, "close">; children: ReactNode }) {
-  const [open, setOpen] = useState(false);
   return (
-    <DialogTrigger isOpen={open} onOpenChange={setOpen}>
+    <DialogTrigger>
       {children}
       <Hanging label={label}>{(close) => <ConditionBox {...box} close={close} />}</Hanging>
     </DialogTrigger>

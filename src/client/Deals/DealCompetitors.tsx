@@ -20,7 +20,7 @@ export function DealCompetitors({ sheet, may }: { sheet: Sheet; may: boolean }) 
   const act = useDealAct(sheet.deal.id);
   const [adding, setAdding] = useState(false);
   const now = sheet.competitors.map((r) => ({ competitor: r.competitor, note: r.note }));
-  const drop = (r: Sheet["competitors"][number]) => void act.run(() => write(sheet.deal.id, now.filter((n) => n.competitor !== r.competitor)), `${r.name} is taken off.`);
+  const drop = (r: Sheet["competitors"][number]) => void act.run(() => write(sheet.deal.id, now.filter((n) => n.competitor !== r.competitor)), { words: `${r.name} is taken off.` });
   return (
     <Fold title={`Competitors${sheet.competitors.length ? `, ${sheet.competitors.length}` : ""}`} open={sheet.competitors.length > 0}>
       {sheet.competitors.map((r) => (

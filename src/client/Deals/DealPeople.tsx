@@ -50,7 +50,7 @@ function Person({ deal, person: p, may }: { deal: string; person: Sheet["people"
   const act = useDealAct(deal);
   const path = { id: deal, person: p.id };
   const recast = (role: string) => (p.id === nobody ? join(deal, p.contactId, role) : must(api.PUT("/api/deals/{id}/people/{person}", { params: { path }, body: { contactId: p.contactId, role } })));
-  const leave = () => void act.run(() => must(api.DELETE("/api/deals/{id}/people/{person}", { params: { path } })), `${p.name} is taken off the deal.`);
+  const leave = () => void act.run(() => must(api.DELETE("/api/deals/{id}/people/{person}", { params: { path } })), { words: `${p.name} is taken off the deal.` });
   return (
     <Row>
       <div className="top">

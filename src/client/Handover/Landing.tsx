@@ -68,7 +68,7 @@ function Laid({ sheet, targets, onTargets }: { sheet: Sheet; targets: Targets; o
             </div>
             {ready && (
               <Button look="main" onPress={handing.run} isPending={handing.busy} isDisabled={isUnread}>
-                {handing.busy ? "Handing over …" : "Hand over"}
+                {handing.busy ? "Handing over" : "Hand over"}
               </Button>
             )}
           </Head>

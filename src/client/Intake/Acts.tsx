@@ -52,7 +52,7 @@ export function Acts({ imported, unkept }: { imported: Import; unkept?: string }
       )}
       {state === "sifted" && (
         <Button look="main" isPending={acts.busy} isDisabled={takes === 0} onPress={acts.take}>
-          {acts.busy ? "Taking in …" : `Take ${whole(takes)} in`}
+          {acts.busy ? "Taking in" : `Take ${whole(takes)} in`}
         </Button>
       )}
       {state === "taken" && <Taken imported={imported} acts={acts} />}

@@ -24,7 +24,7 @@ export function Reading({ sieve, onDone }: { sieve: Schema["SieveView"]; onDone:
     form.send(({ headingRow: row, ...to }) => must(api.PUT("/api/imports/{id}/reading", { params: { path: { id: sieve.import.id } }, body: { ...to, headingRow: row.trim() ? Number(row) || 0 : null } })), { changes: ["import"], then: onDone });
   return (
     <Box role="group" aria-label="How the file is read">
-      <FormBox form={{ ...form, isChanged: false }} words={form.busy ? "Reading …" : "Read so"} onSend={send} onLeave={onDone} leaveWords="Cancel">
+      <FormBox form={form} words={form.busy ? "Reading" : "Read so"} onSend={send} onLeave={onDone} leaveWords="Cancel">
         <Columns $of="repeat(auto-fit, minmax(150px, 1fr))" $align="start">
           {encoding && <ChoiceBox label="Encoding" {...form.bind("encoding")} options={named(encodings, sieve.choices.encodings)} />}
           {separator && <ChoiceBox label="Separator" {...form.bind("separator")} options={named(separators, [...new Set([...Object.keys(separators), separator])])} />}

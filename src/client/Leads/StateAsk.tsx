@@ -29,10 +29,9 @@ export function StateAsk({ state, onGive, onLeave }: Props) {
   const { wakes, reason, competitor } = form.values;
   const hold = state === "on_hold";
   const give = () => onGive(hold ? { state, wakeAt: morningOf(wakes, timeZone) } : { state, reason, lostTo: competitor || null });
-  // Nothing is written here that would be missed; Esc and "Leave it" close it at once.
   return (
     <Wide>
-      <FormBox form={{ ...form, isChanged: false }} words={hold ? "Put on hold" : "Disqualify"} onSend={give} onLeave={onLeave} isReady={hold ? !!wakes : !!reason}>
+      <FormBox form={form} words={hold ? "Put on hold" : "Disqualify"} onSend={give} onLeave={onLeave} isReady={hold ? !!wakes : !!reason}>
         <Columns $of="minmax(0, 1fr) minmax(0, 1fr)">
           {hold ? <DayBox label="Wakes on" {...form.bind("wakes")} autoFocus /> : <PickListChoice list="state_reason" label="Why" {...form.bind("reason")} value={reason || null} />}
           {!hold && <PickListChoice list="competitors" label="Who got it" none="nobody we know of" {...form.bind("competitor")} />}

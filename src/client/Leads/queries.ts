@@ -1,8 +1,8 @@
 import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, must, type Schema } from "../api/client";
-import { useAct } from "../common/acting";
-import { keys, type Change } from "../common/keys";
+import { useSheetAct } from "../common/acting";
+import { keys } from "../common/keys";
 import type { Condition } from "../Conditions/conditions";
 import type { View } from "./views";
 import { whereOf, type Work } from "./work";
@@ -58,29 +58,8 @@ export function useLive(id?: string) {
   }, [id, queries]);
 }
 
-type Way = {
-  /** What else it changes; else a lead. */
-  changes?: readonly Change[];
-  words?: string | ((now: Sheet) => string | undefined);
-  back?: (now: Sheet) => Promise<Sheet>;
-  then?: (now: Sheet) => void;
-  refused?: (error: unknown) => boolean;
-};
-
-/** Acts on a lead whose answer is the lead as it is then; it is shown at once, and only what else it changes is asked again. */
-export function useLeadAct(id: string, place: "toast" | "here" = "toast") {
-  const queries = useQueryClient();
-  const { run, ...act } = useAct(place);
-  const show = (sheet: Sheet) => {
-    queries.setQueryData(keys.lead(id), sheet);
-    return sheet;
-  };
-  return {
-    ...act,
-    show,
-    run: (work: () => Promise<Sheet>, { changes = ["lead"], back, ...way }: Way) => run(() => work().then(show), { ...way, changes, but: keys.lead(id), back: back && ((now) => back(now).then(show)) }),
-  };
-}
+/** Acts on a lead; see {@link useSheetAct}. */
+export const useLeadAct = (id: string, place?: "toast" | "here") => useSheetAct<Sheet>(keys.lead(id), "lead", place);
 
 export type Touch = Schema["NewTouch"];
 export type StateChange = Schema["StateChange"];

@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { DialogTrigger } from "react-aria-components";
 import styled from "styled-components";
 import type { Condition, Field } from "../Conditions/conditions";
@@ -14,10 +13,9 @@ const Narrow = styled.div`
 
 /** Which fields are columns. One that a rule asks stays, since its cells would not be seen otherwise. */
 export function ColumnChoice({ sheet, fields, onChange }: { sheet: Sheet; fields: Field[]; onChange: (sheet: Sheet) => void }) {
-  const [open, setOpen] = useState(false);
   const asked = [...new Set(sheet.rules.flatMap((r) => fieldsOf(r.when as Condition)))];
   return (
-    <DialogTrigger isOpen={open} onOpenChange={setOpen}>
+    <DialogTrigger>
       <Button>Columns</Button>
       <Hanging label="Columns" placement="bottom end">
         <Narrow>

@@ -52,7 +52,7 @@ export function HolidayForm({ file, staff, onClose }: Props) {
     );
   return (
     <Overlay title={file.name} isOpen onClose={onClose} width={480}>
-      <FormBox form={{ ...form, isChanged: false }} words="Keep" onSend={keep} onLeave={onClose} isReady={!!name}>
+      <FormBox form={form} words="Keep" onSend={keep} onLeave={onClose} isReady={!!name}>
         <TextBox label="Name of the list" {...form.bind("name")} autoFocus hint={same && `Replaces the ${count(same.days, "day")} of the list of that name.`} />
       </FormBox>
     </Overlay>

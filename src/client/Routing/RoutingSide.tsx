@@ -1,12 +1,10 @@
-import type { ReactNode } from "react";
 import { Link } from "react-router";
 import styled from "styled-components";
+import { ChosenPane, type ChosenPart } from "../common/ChosenPane";
 import { useFields } from "../common/fields";
 import { useSession } from "../common/session";
 import { Cap } from "../parts/Bench";
-import { Button } from "../parts/Button";
 import { count, moment } from "../parts/format";
-import { Block } from "../parts/Layout";
 import { WhyPane } from "../parts/WhyPane";
 import { Hint } from "../parts/Words";
 import { DraftSide } from "./DraftSide";
@@ -40,27 +38,15 @@ type Props = {
 /** At the right of the sheet: what is chosen on it, what its draft would change, or the leads it left waiting. */
 export function RoutingSide(props: Props) {
   const { routing, draft, sheet, findings, onChoose, onTrial } = props;
-  const shown = useChosen(props);
-  if (shown)
-    return (
-      <WhyPane title={shown.title}>
-        {shown.body}
-        <Block as="p" $above={4}>
-          <Button look="inline" onPress={() => onChoose(null)}>
-            {draft.body ? "What this draft would change" : "Close"}
-          </Button>
-        </Block>
-      </WhyPane>
-    );
-  if (!draft.body) return <WaitingLeads routing={routing} />;
+  const number = routing.draft?.number ?? routing.edition + 1;
   return (
-    <WhyPane title="What this draft would change">
-      <DraftSide draft={draft} sheet={sheet} findings={findings} number={routing.draft?.number ?? routing.edition + 1} onTrial={onTrial} />
-    </WhyPane>
+    <ChosenPane chosen={useChosen(props)} onClose={() => onChoose(null)} draft={draft.body && <DraftSide draft={draft} sheet={sheet} findings={findings} number={number} onTrial={onTrial} />}>
+      <WaitingLeads routing={routing} />
+    </ChosenPane>
   );
 }
 
-function useChosen({ routing, sheet, findings = [], chosen, onChoose, onChange }: Props): { title: string; body: ReactNode } | undefined {
+function useChosen({ routing, sheet, findings = [], chosen, onChoose, onChange }: Props): ChosenPart | undefined {
   const fields = (useFields().data ?? []).filter((f) => f.origin !== "around");
   const rule = chosen?.kind === "rule" ? sheet.rules[chosen.at] : undefined;
   if (chosen?.kind === "rule" && rule)

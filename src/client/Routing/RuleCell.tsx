@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { DialogTrigger } from "react-aria-components";
 import styled from "styled-components";
 import { ConditionBox } from "../Conditions/ConditionBox";
@@ -23,7 +22,6 @@ type CellProps = { rule: Rule; column: string; words: string; fields: Field[]; o
 
 /** What a rule wants of one field; changed where it stands. */
 export function RuleCell({ rule, column, words, fields, onChoose, onChange }: CellProps) {
-  const [open, setOpen] = useState(false);
   const shown = words || "any";
   const cell = cellOf(rule, column);
   const field = fields.find((f) => f.key === column);
@@ -36,7 +34,7 @@ export function RuleCell({ rule, column, words, fields, onChoose, onChange }: Ce
       </Cell>
     );
   return (
-    <DialogTrigger isOpen={open} onOpenChange={setOpen}>
+    <DialogTrigger>
       <Cell data-open={words ? undefined : ""} aria-label={`${field.label} of ${rule.name}: ${shown}`}>
         {shown}
       </Cell>

@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
 import { api, must, type Schema } from "../api/client";
+import { ChosenPane, type ChosenPart } from "../common/ChosenPane";
 import { useFields } from "../common/fields";
 import { keys } from "../common/keys";
-import { Button } from "../parts/Button";
-import { Block, Stack } from "../parts/Layout";
+import { Stack } from "../parts/Layout";
 import { WhyPane } from "../parts/WhyPane";
 import { Text } from "../parts/Words";
 import { AroundEditor } from "./AroundEditor";
@@ -34,38 +33,22 @@ const ofScores = ["fit", "engagement", "next_move"];
 /** At the right of the model: what is chosen of it, what the draft would change, or how it is read. */
 export function ScoringSide(props: Props) {
   const { model, draft, trial, next, onChoose, onChange } = props;
-  const shown = useChosen(props);
-  if (shown)
-    return (
-      <WhyPane title={shown.title}>
-        {shown.body}
-        <Block as="p" $above={4}>
-          <Button look="inline" onPress={() => onChoose(null)}>
-            {draft.model ? "What this draft would change" : "Close"}
-          </Button>
-        </Block>
-      </WhyPane>
-    );
-  if (draft.model)
-    return (
-      <WhyPane title="What this draft would change">
-        <DraftChanges draft={draft} model={model} trial={trial} next={next} />
-      </WhyPane>
-    );
   return (
-    <WhyPane title="How it is read">
-      <Stack>
-        <Text>Fit asks what kind of customer they are; each answer gives points, up to 100. Engagement asks what they did lately; each activity gives points that halve with time.</Text>
-        <Text>
-          Fit of {model.bars.fit} and engagement of {model.bars.engagement} together say {model.names.handOver.toLowerCase()}.
-        </Text>
-        <Text>Choose a criterion or a signal to see what it is worth. {onChange && "Change one, or move a bar on the map, and it becomes a draft; nothing goes live before you publish it."}</Text>
-      </Stack>
-    </WhyPane>
+    <ChosenPane chosen={useChosen(props)} onClose={() => onChoose(null)} draft={draft.model && <DraftChanges draft={draft} model={model} trial={trial} next={next} />}>
+      <WhyPane title="How it is read">
+        <Stack>
+          <Text>Fit asks what kind of customer they are; each answer gives points, up to 100. Engagement asks what they did lately; each activity gives points that halve with time.</Text>
+          <Text>
+            Fit of {model.bars.fit} and engagement of {model.bars.engagement} together say {model.names.handOver.toLowerCase()}.
+          </Text>
+          <Text>Choose a criterion or a signal to see what it is worth. {onChange && "Change one, or move a bar on the map, and it becomes a draft; nothing goes live before you publish it."}</Text>
+        </Stack>
+      </WhyPane>
+    </ChosenPane>
   );
 }
 
-function useChosen({ scoring, model, draft, chosen, onChoose, findings, outcomes, onChange }: Props): { title: string; body: ReactNode } | undefined {
+function useChosen({ scoring, model, draft, chosen, onChoose, findings, outcomes, onChange }: Props): ChosenPart | undefined {
   const fields = useFields().data ?? [];
   const campaigns = useQuery({ queryKey: keys.campaigns, enabled: chosen?.kind === "engagement", queryFn: () => must(api.GET("/api/campaigns")) });
   const words = (draft.model ? scoring.draft?.shown.words : scoring.live.words) ?? [];

@@ -4,15 +4,13 @@ import { useNavigate } from "react-router";
 import styled from "styled-components";
 import { useOpenList } from "../parts/openList";
 import { small } from "../parts/theme";
+import { searchBox } from "./box";
 import { useCommands, type Command } from "./commands";
 import { commandsFor } from "./fitting";
 import { useSearch, type Hit } from "./queries";
 
 const Box = styled(ComboBox)`
-  display: flex;
-  align-items: center;
-  border-bottom: 1px solid var(--mark);
-  width: 128px;
+  ${searchBox}
   &:focus-within {
     width: 240px;
   }
@@ -20,21 +18,6 @@ const Box = styled(ComboBox)`
     &:focus-within {
       width: 180px;
     }
-  }
-  input {
-    width: 100%;
-    border: 0;
-    background: none;
-    padding: 4px 2px;
-    font-size: 14px;
-  }
-  kbd {
-    ${small}
-    font: inherit;
-    font-size: 12px;
-    border: 1px solid var(--hair);
-    border-radius: 3px;
-    padding: 0 5px;
   }
   &:focus-within kbd {
     display: none;

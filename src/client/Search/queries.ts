@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { api, must, type Schema } from "../api/client";
 import { continues } from "./fitting";
 import { keys } from "../common/keys";
+import { useSettled } from "../parts/useSettled";
 
 export type Hit = Schema["SearchHit"];
 
@@ -10,11 +10,7 @@ const pause = 120;
 
 /** What the server finds for a text, once typing pauses; until then what was found for the text it continues. */
 export function useSearch(text: string) {
-  const [asked, setAsked] = useState("");
-  useEffect(() => {
-    const wait = setTimeout(() => setAsked(text.trim()), pause);
-    return () => clearTimeout(wait);
-  }, [text]);
+  const asked = useSettled(text, pause).trim();
   const found = useQuery({
     queryKey: keys.search(asked),
     enabled: asked.length > 0,

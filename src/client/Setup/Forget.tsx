@@ -26,7 +26,7 @@ export function Forget({ person, onErased }: { person: Schema["PersonDataView"];
     });
   return (
     <Part>
-      <FormBox form={form} words={form.busy ? "Erasing …" : "Erase"} look="bad" onSend={erase} isReady={!!form.values.confirm.trim()}>
+      <FormBox form={form} words={form.busy ? "Erasing" : "Erase"} look="bad" onSend={erase} isReady={!!form.values.confirm.trim()}>
         <h2>Erase them</h2>
         <Text>
           This cannot be undone. Their leads, story and letters go; rows of lists and posts are emptied where they stand; deals stay without their name. What left this system before, such as mails sent, files downloaded and the mail server's own folders, is not reached.

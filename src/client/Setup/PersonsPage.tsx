@@ -42,7 +42,7 @@ function Look({ asked, error, isLooking, onLook }: { asked: string; error?: stri
   const form = useForm({ called: "the search", initial: { written: asked }, asks: false });
   const written = form.values.written.trim();
   return (
-    <Adding form={{ ...form, busy: isLooking }} words={isLooking ? "Looking …" : "Look"} onAdd={() => onLook(written)} isReady={!!written} columns={0}>
+    <Adding form={{ ...form, busy: isLooking }} words={isLooking ? "Looking" : "Look"} onAdd={() => onLook(written)} isReady={!!written} columns={0}>
       <TextBox label="Email address, or number of a lead" {...form.bind("written")} error={error} />
     </Adding>
   );

@@ -2,11 +2,13 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
+import { useAct } from "../common/acting";
 import { keys } from "../common/keys";
 import { Button } from "../parts/Button";
 import { Stack } from "../parts/Layout";
 import { Mark } from "../parts/Mark";
 import { serif, small } from "../parts/theme";
+import { Tick } from "../parts/Ticks";
 import { Hint } from "../parts/Words";
 import { Credentials, type Typed } from "./Credentials";
 
@@ -62,14 +64,6 @@ const People = styled.ul`
   }
 `;
 
-const Stay = styled.label`
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 24px;
-  font-size: 14px;
-`;
-
 /** The way in. A demo installation shows its people; a press signs in as one. */
 export function SignIn() {
   const enter = useEnter();
@@ -91,22 +85,12 @@ type Enter = ReturnType<typeof useEnter>;
 
 function useEnter() {
   const queries = useQueryClient();
-  const [error, setError] = useState<string>();
-  const [busy, setBusy] = useState(false);
-  const run = async (typed: Typed, stay: boolean) => {
-    if (busy) return;
-    setBusy(true);
-    setError(undefined);
-    try {
-      await must(api.POST("/api/session", { body: { ...typed, stay } }));
-      await queries.invalidateQueries({ queryKey: keys.session });
-    } catch (e) {
-      setError((e as Error).message);
-    } finally {
-      setBusy(false);
-    }
+  const { run, busy, any } = useAct("here");
+  const enter = async (typed: Typed, stay: boolean) => {
+    await must(api.POST("/api/session", { body: { ...typed, stay } }));
+    await queries.invalidateQueries({ queryKey: keys.session });
   };
-  return { run, error, busy };
+  return { run: (typed: Typed, stay: boolean) => run(() => enter(typed, stay), { changes: [] }), error: any, busy };
 }
 
 function SignInForm({ enter }: { enter: Enter }) {
@@ -122,9 +106,9 @@ function SignInForm({ enter }: { enter: Enter }) {
       }}
     >
       <Credentials typed={typed} onType={setTyped} error={enter.error} />
-      <Stay>
-        <input type="checkbox" checked={stay} onChange={(e) => setStay(e.target.checked)} /> Stay signed in on this machine
-      </Stay>
+      <Tick value={stay} onChange={setStay}>
+        Stay signed in on this machine
+      </Tick>
       <div>
         <Button look="main" type="submit" isPending={enter.busy}>
           Sign in

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, must, setToken } from "../api/client";
+import { useAct } from "../common/acting";
 import { keys } from "../common/keys";
 import type { Session } from "../common/session";
 import { Button } from "../parts/Button";
@@ -13,22 +14,14 @@ import { Credentials } from "./Credentials";
 export function SignInAgain({ person, onDone }: { person: Session; onDone: () => void }) {
   const queries = useQueryClient();
   const [typed, setTyped] = useState({ name: "", password: "" });
-  const [error, setError] = useState<string>();
-  const [busy, setBusy] = useState(false);
+  const { run, busy, any } = useAct("here");
   const enter = async () => {
-    setBusy(true);
-    try {
-      await must(api.POST("/api/session", { body: { ...typed, stay: false } }));
-      const session = await must(api.GET("/api/session"));
-      setToken(session.token);
-      if (session.id !== person.id) return window.location.assign("/desk");
-      queries.setQueryData(keys.session, session);
-      onDone();
-    } catch (e) {
-      setError((e as Error).message);
-    } finally {
-      setBusy(false);
-    }
+    await must(api.POST("/api/session", { body: { ...typed, stay: false } }));
+    const session = await must(api.GET("/api/session"));
+    setToken(session.token);
+    if (session.id !== person.id) return window.location.assign("/desk");
+    queries.setQueryData(keys.session, session);
+    onDone();
   };
   return (
     <Overlay title="You are signed out" isOpen onClose={() => undefined} unsaved width={420}>
@@ -36,11 +29,11 @@ export function SignInAgain({ person, onDone }: { person: Session; onDone: () =>
         as="form"
         onSubmit={(e: React.FormEvent) => {
           e.preventDefault();
-          if (!busy) void enter();
+          void run(enter, { changes: [] });
         }}
       >
         <Hint>Sign in again, {person.name}; what you wrote is still on the page behind this.</Hint>
-        <Credentials typed={typed} onType={setTyped} error={error} autoFocus />
+        <Credentials typed={typed} onType={setTyped} error={any} autoFocus />
         <div>
           <Button look="main" type="submit" isPending={busy}>
             Sign in

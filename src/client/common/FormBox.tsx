@@ -1,5 +1,6 @@
 import { useState, type FormEvent, type KeyboardEvent, type ReactNode } from "react";
 import styled from "styled-components";
+import { AskLeave } from "../parts/AskLeave";
 import { Button } from "../parts/Button";
 import { useLeaveDialog } from "../parts/Dialog";
 import { moment } from "../parts/format";
@@ -13,16 +14,6 @@ const Box = styled.form`
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   gap: 12px;
-`;
-
-const Ask = styled(Row)`
-  padding: 10px 12px;
-  background: var(--lamp-wash);
-  border-left: 3px solid var(--lamp);
-  font-size: 14px;
-  span {
-    margin-right: auto;
-  }
 `;
 
 type Props = {
@@ -57,6 +48,10 @@ export function FormBox({ form, words, onSend, onLeave, isReady = true, why, lea
   // A dialog around it asks by itself.
   const leaveDialog = useLeaveDialog();
   const leave = onLeave ? () => (form.isChanged ? setAsking(true) : onLeave()) : leaveDialog;
+  const away = () => {
+    setAsking(false);
+    onLeave?.();
+  };
   const send = (e: FormEvent | KeyboardEvent) => {
     e.preventDefault();
     // A form may stand in a list or dialog that would take the key.
@@ -76,7 +71,12 @@ export function FormBox({ form, words, onSend, onLeave, isReady = true, why, lea
       {form.since && form.isChanged && <Restored form={form} since={form.since} />}
       {children}
       {asking ? (
-        <Leaving form={form} onStay={() => setAsking(false)} onLeave={() => (setAsking(false), onLeave?.())} />
+        <AskLeave
+          words={form.isKept ? "What you wrote is not saved. It can wait here for you." : "What you wrote is not saved."}
+          onStay={() => setAsking(false)}
+          onLater={form.isKept ? away : undefined}
+          onAway={() => (form.forget(), away())}
+        />
       ) : (
         <Row $end={atEnd} $gap={3}>
           {(why ?? form.whole) && <Wrong>{why ?? form.whole}</Wrong>}
@@ -98,25 +98,6 @@ const LeaveButton = ({ words, onPress }: { words: string; onPress: () => void })
     {words}
   </Button>
 );
-
-function Leaving({ form, onStay, onLeave }: { form: FormState; onStay: () => void; onLeave: () => void }) {
-  const away = () => {
-    form.forget();
-    onLeave();
-  };
-  return (
-    <Ask role="alertdialog" aria-label="Leave this?" onKeyDown={(e) => e.key === "Escape" && (e.stopPropagation(), onStay())}>
-      <span>{form.isKept ? "What you wrote is not saved. It can wait here for you." : "What you wrote is not saved."}</span>
-      <Button look="main" autoFocus onPress={onStay}>
-        Go on writing
-      </Button>
-      {form.isKept && <Button onPress={onLeave}>Leave it for later</Button>}
-      <Button look="bad" onPress={away}>
-        Throw it away
-      </Button>
-    </Ask>
-  );
-}
 
 /** Says that what stands in the form was typed before. */
 function Restored({ form, since }: { form: FormState; since: number }) {

@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 import { ApiError } from "../api/client";
 import { tell, tellError } from "../parts/Toast";
@@ -78,5 +79,25 @@ export function useAct(place: "toast" | "here" = "toast") {
     /** What was wrong, wherever it belongs. */
     any: trouble?.message,
     forget: () => setTrouble(undefined),
+  };
+}
+
+type SheetWay<S> = Omit<Way<S, S>, "changes" | "but"> & {
+  /** What it changes, where that is not what such an act usually does. */
+  changes?: readonly Change[];
+};
+
+/** Acts on a record whose answer is the record as it is then: it is shown at once, and only what else the act changes is asked again. */
+export function useSheetAct<S>(key: readonly unknown[], usual: Change, place: "toast" | "here" = "toast") {
+  const queries = useQueryClient();
+  const { run, ...act } = useAct(place);
+  const show = (sheet: S) => {
+    queries.setQueryData(key, sheet);
+    return sheet;
+  };
+  return {
+    ...act,
+    show,
+    run: (work: () => Promise<S>, { changes = [usual], back, ...way }: SheetWay<S> = {}) => run(() => work().then(show), { ...way, changes, but: key, back: back && ((now) => back(now).then(show)) }),
   };
 }

@@ -10,7 +10,7 @@ type Asked<T> = {
   /** Names the record and the form, so that what is typed is kept; without it the form keeps nothing when it is left. */
   name?: string;
   initial: T;
-  /** False for choices that nobody would miss; leaving the page does not ask then. */
+  /** False for choices that nobody would miss: neither closing the form nor leaving the page asks then. */
   asks?: boolean;
 };
 
@@ -23,13 +23,15 @@ export function useForm<T extends object>({ called, name, initial, asks = true }
   const draft = useDraft(name, initial);
   const act = useAct("here");
   const [tried, setTried] = useState(false);
-  const settled = useUnsaved(called, asks && draft.isChanged);
+  const isChanged = asks && draft.isChanged;
+  const settled = useUnsaved(called, isChanged);
   const fields = Object.keys(initial);
   return {
     called,
     values: draft.values,
     set: draft.set,
-    isChanged: draft.isChanged,
+    /** Whether something in it would be missed. */
+    isChanged,
     /** When what is in it was typed, where it was taken up from before; in milliseconds. */
     since: draft.since,
     isKept: !!name,

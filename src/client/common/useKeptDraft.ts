@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { ApiError } from "../api/client";
-import { isStale as isStaleAfter } from "./keys";
 import { tellError } from "../parts/Toast";
+import { useRefresh } from "./refresh";
 
 type Kept<T> = { body: T; note: string };
 
@@ -168,12 +168,13 @@ function useHeld<T, View>(door: DraftDoor<T, View>) {
  */
 export function useKeptDraft<T, View>(door: DraftDoor<T, View>) {
   const client = useQueryClient();
+  const refresh = useRefresh();
   const { kept, state, past, keep, keeping, remember, stepBack, settle, begin } = useHeld(door);
   const again = () => client.invalidateQueries({ queryKey: door.key });
   // It is live now; what else is shown comes after, however long that takes.
   const show = (fresh: View) => {
     client.setQueryData(door.key, fresh);
-    void client.invalidateQueries({ predicate: (q) => isStaleAfter(q.queryKey, ["everything"]) });
+    void refresh(["everything"]);
   };
   return {
     body: kept?.body ?? null,

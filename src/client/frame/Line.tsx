@@ -8,7 +8,7 @@ import { useMay, useSession } from "../common/session";
 import { Button } from "../parts/Button";
 import { Mark } from "../parts/Mark";
 import { stops } from "../common/places";
-import { unseen } from "../parts/theme";
+import { Unseen } from "../parts/Layout";
 import { Face } from "./Face";
 import { PersonMenu } from "./later";
 
@@ -115,10 +115,6 @@ const Bulb = styled.span<{ $lit: boolean }>`
         ? `min-width: 24px; height: 18px; border-radius: 9px; padding: 0 6px; background: var(--lamp-wash); border: 1.5px solid var(--lamp); color: var(--lamp-ink); font-size: 12px; font-weight: 620; line-height: 15px; text-align: center; box-shadow: 0 0 0 3px color-mix(in srgb, var(--lamp) 14%, transparent);`
         : `width: 11px; height: 11px; border-radius: 50%; border: 1.5px solid var(--mark); background: var(--paper);`}
   }
-`;
-
-const Unseen = styled.span`
-  ${unseen}
 `;
 
 /** The top band: the mark, the line with what waits at each stop, search, new lead, the person. */

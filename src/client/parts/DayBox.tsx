@@ -8,7 +8,7 @@ import { spelled } from "./format";
 import { Hanging } from "./Hanging";
 import { Month } from "./Month";
 import { readDay, readMoment, writeDay, writeMoment } from "./readDate";
-import { useUnread } from "./unread";
+import { useTyped, type Reading } from "./typed";
 
 const Box = styled(Group)`
   ${box}
@@ -62,9 +62,7 @@ export type DayProps = {
   past?: boolean;
 };
 
-type Kind = {
-  read: (text: string, past: boolean | undefined, before: string) => string | undefined;
-  write: (value: string) => string;
+type Kind = Reading & {
   /** The day of a value, and a value with another day. */
   dayOf: (value: string) => string;
   withDay: (value: string, day: string) => string;
@@ -89,45 +87,11 @@ const moments: Kind = {
   like: "like fri 14:30, tomorrow 9 or 15 Jan 9:30",
 };
 
-/**
- * What stands in a box for a day or a moment, and what it means. Text that means nothing keeps the value at "" and every form on the page waits (see {@link useUnread}), so that it is
- * never left out without a word.
- */
-function useTypedMoment(kind: Kind, { value, onChange, past }: DayProps) {
-  const [text, setText] = useState(value && kind.write(value));
-  const [told, setTold] = useState(value);
-  if (told !== value) {
-    setTold(value);
-    setText(value && kind.write(value));
-  }
-  const tell = (next: string) => {
-    setTold(next);
-    if (next !== value) onChange(next);
-  };
-  const read = (typed: string) => (typed.trim() ? kind.read(typed, past, told) : "");
-  return {
-    text,
-    /** The value that stands there; "" while there is none. */
-    at: told,
-    isUnread: text.trim() !== "" && !told,
-    type: (typed: string) => {
-      setText(typed);
-      tell(read(typed) ?? "");
-    },
-    settle: () => told && setText(kind.write(told)),
-    put: (next: string) => {
-      setText(kind.write(next));
-      tell(next);
-    },
-  };
-}
-
 function Picker({ kind, ...props }: DayProps & { kind: Kind }) {
   const { label, hint, error, autoFocus, isDisabled } = props;
-  const typed = useTypedMoment(kind, props);
+  const typed = useTyped(kind, props);
   const [isIn, setIn] = useState(false);
   const [open, setOpen] = useState(false);
-  useUnread(typed.isUnread);
   const wrong = error ?? (typed.isUnread && !isIn ? `This is no day a calendar has; write it ${kind.like}.` : undefined);
   const meant = typed.at && spelled(kind.dayOf(typed.at)) + (kind === moments ? ` ${typed.at.slice(11, 16)}` : "");
   const step = (e: KeyboardEvent) => {

@@ -1,7 +1,7 @@
 import { useContext, useState, type ReactNode } from "react";
 import { Dialog, Heading, Modal, ModalOverlay, OverlayTriggerStateContext } from "react-aria-components";
 import styled from "styled-components";
-import { Button } from "./Button";
+import { AskLeave } from "./AskLeave";
 
 const Veil = styled(ModalOverlay)`
   position: fixed;
@@ -36,21 +36,14 @@ const Sheet = styled(Modal)<{ $width: number }>`
   }
 `;
 
-const Asking = styled.div`
+const Asking = styled(AskLeave)`
   position: sticky;
   bottom: -22px;
-  display: flex;
-  flex-wrap: wrap;
   gap: 10px;
-  align-items: center;
   margin: 16px -24px -22px;
   padding: 12px 24px;
-  background: var(--lamp-wash);
+  border-left: 0;
   border-top: 1px solid var(--lamp);
-  span {
-    margin-right: auto;
-    font-size: 14px;
-  }
 `;
 
 /** Something typed in a dialog that is not saved: kept for the next time when it is left, or thrown away by word. */
@@ -84,18 +77,7 @@ export function Overlay({ title, isOpen, onClose, width = 560, children, unsaved
             {title}
           </Heading>
           {children}
-          {asking && stays && (
-            <Asking role="alertdialog" aria-label="Leave this?">
-              <span>What you wrote is kept here for the next time.</span>
-              <Button look="main" autoFocus onPress={() => setAsking(false)}>
-                Go on writing
-              </Button>
-              <Button onPress={leave}>Leave it for later</Button>
-              <Button look="bad" onPress={away}>
-                Throw it away
-              </Button>
-            </Asking>
-          )}
+          {asking && stays && <Asking words="What you wrote is kept here for the next time." onStay={() => setAsking(false)} onLater={leave} onAway={away} />}
         </Dialog>
       </Sheet>
     </Veil>

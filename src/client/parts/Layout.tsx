@@ -1,11 +1,6 @@
-import styled, { css } from "styled-components";
-
-type Room = { $above?: number; $below?: number };
-
-const room = css<Room>`
-  ${(p) => p.$above !== undefined && `margin-top: ${p.$above * 4}px;`}
-  ${(p) => p.$below !== undefined && `margin-bottom: ${p.$below * 4}px;`}
-`;
+import styled from "styled-components";
+import { room, type Room } from "./room";
+import { unseen } from "./theme";
 
 /** Things one under the other. `$gap`, `$above`, `$below`: steps of 4 pixels; `$width`: greatest width in pixels. */
 export const Stack = styled.div<Room & { $gap?: number; $width?: number }>`
@@ -59,10 +54,5 @@ export const Plain = styled.ul<Room & { $gap?: number }>`
 
 /** Seen by no eye, read aloud. */
 export const Unseen = styled.span`
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
-  white-space: nowrap;
+  ${unseen}
 `;

@@ -1,13 +1,6 @@
-import styled, { css } from "styled-components";
+import styled from "styled-components";
+import { room, type Room } from "./room";
 import { small } from "./theme";
-
-type Room = { $above?: number; $below?: number };
-
-// Steps of 4 pixels.
-const room = css<Room>`
-  ${(p) => p.$above !== undefined && `margin-top: ${p.$above * 4}px;`}
-  ${(p) => p.$below !== undefined && `margin-bottom: ${p.$below * 4}px;`}
-`;
 
 /** A paragraph of the page's text, one size smaller. `$above` and `$below` are steps of 4 pixels. */
 export const Text = styled.p<Room>`

@@ -83,6 +83,7 @@ export const unseen = css`
   height: 1px;
   overflow: hidden;
   clip-path: inset(50%);
+  white-space: nowrap;
 `;
 
 const key = "lantern-theme";

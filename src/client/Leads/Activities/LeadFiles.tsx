@@ -65,7 +65,7 @@ export function LeadFiles({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean }
       {mayWrite ? (
         <FileTrigger allowsMultiple onSelect={(chosen) => void add([...(chosen ?? [])])}>
           <Button look="inline" isPending={act.busy}>
-            {act.busy ? "adding…" : "add a file"}
+            {act.busy ? "adding" : "add a file"}
           </Button>
         </FileTrigger>
       ) : (

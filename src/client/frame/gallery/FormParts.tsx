@@ -12,7 +12,7 @@ import { Kind, Shown } from "./Shown";
 const nothing = { changes: [] } as const;
 
 function useSample(name: string) {
-  return useForm({ called: "the sample", name, initial: { subject: "", due: "" }, asks: false });
+  return useForm({ called: "the sample", name, initial: { subject: "", due: "" } });
 }
 
 /** Forms, dialogs and what is told. */
