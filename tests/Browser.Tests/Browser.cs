@@ -183,6 +183,16 @@ public sealed class Browser : IDisposable
             new() { ["features"] = features.Select(f => new Dictionary<string, object> { ["name"] = f.Name, ["value"] = f.Value }).ToArray() }
         );
 
+    /// <summary>Runs a script on each page from now on, before those of the page.</summary>
+    public void BeforeEachPage(string script) => _driver.ExecuteCdpCommand("Page.addScriptToEvaluateOnNewDocument", new() { ["source"] = script });
+
+    /// <summary>The files with this ending that the page has loaded since it was opened.</summary>
+    public IReadOnlyList<string> Loaded(string ending) =>
+        [
+            .. Script<IReadOnlyCollection<object>>($"return performance.getEntriesByType('resource').map(e => new URL(e.name).pathname).filter(p => p.endsWith('{ending}'))")
+                .Cast<string>(),
+        ];
+
     /// <summary>Shows the page as it is printed.</summary>
     public void Print() => _driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["media"] = "print" });
 

@@ -1,4 +1,5 @@
 import type { Schema } from "../api/client";
+import { dateFormat } from "../parts/dateFormat";
 
 export type Field = Schema["FieldView"];
 export type Test = { field: string; is: string; values: string[] };
@@ -44,7 +45,7 @@ const lower = (label: string) => (/^.[A-Z]/.test(label) ? label : label.charAt(0
 
 const listed = (values: string[]) => (values.length > 4 ? `${values.slice(0, 3).join(", ")} or ${values.length - 3} more` : values.length > 1 ? `${values.slice(0, -1).join(", ")} or ${values.at(-1)}` : values[0] ?? "…");
 
-const showDay = (stored: string) => new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" }).format(new Date(stored));
+const showDay = (stored: string) => dateFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" }).format(new Date(stored));
 
 /** Words for an operator, as they stand behind the field's name. */
 export const operators: Record<string, string> = {

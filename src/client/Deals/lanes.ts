@@ -1,4 +1,5 @@
 import { scaleTime } from "d3-scale";
+import { dateFormat } from "../parts/dateFormat";
 
 export type Placed<T> = { deal: T; x: number; row: number; late: boolean };
 
@@ -22,7 +23,7 @@ export function axis(today: string, width: number): TimeAxis {
   return {
     today: edge,
     x: (day) => scale(noon(day)),
-    months: months.map((d) => ({ x: scale(d), label: new Intl.DateTimeFormat("en-GB", { month: "short" }).format(d) })),
+    months: months.map((d) => ({ x: scale(d), label: dateFormat("en-GB", { month: "short" }).format(d) })),
     dayAt: (x) => {
       const date = scale.invert(Math.max(edge, x));
       return `${date.getFullYear()}-${String(date.getMonth() + 1).padStart(2, "0")}-${String(date.getDate()).padStart(2, "0")}`;

@@ -14,6 +14,7 @@ import { byDay } from "./byDay";
 import { CalendarAddress } from "./CalendarAddress";
 import { Lines } from "./Lines";
 import { useFollowUps } from "./queries";
+import { dateFormat } from "../parts/dateFormat";
 
 const Wide = styled(Inner)`
   max-width: 1400px;
@@ -78,7 +79,7 @@ const Parts = styled.div`
   }
 `;
 
-const named = (day: string, long = false) => new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", weekday: long ? "long" : "short", day: "numeric", month: long ? "long" : "short" }).format(new Date(`${day}T00:00:00Z`));
+const named = (day: string, long = false) => dateFormat("en-GB", { timeZone: "UTC", weekday: long ? "long" : "short", day: "numeric", month: long ? "long" : "short" }).format(new Date(`${day}T00:00:00Z`));
 
 const ways = [
   { key: "day", label: "a day" },

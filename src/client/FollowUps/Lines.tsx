@@ -9,6 +9,7 @@ import { Urgent } from "../parts/Urgent";
 import { acts, repeatWords } from "../Leads/Activities/queries";
 import { useWorks, useSession } from "../common/session";
 import type { Item } from "./byDay";
+import { dateFormat } from "../parts/dateFormat";
 
 const List = styled.ul<{ $narrow?: boolean }>`
   list-style: none;
@@ -75,7 +76,7 @@ function Line({ item, dated, everybody }: { item: Item } & Omit<Props, "items">)
   const { timeZone } = useSession();
   const works = useWorks("workLeads");
   const now = useNow();
-  const clock = new Intl.DateTimeFormat("en-GB", { timeZone, hour: "2-digit", minute: "2-digit" });
+  const clock = dateFormat("en-GB", { timeZone, hour: "2-digit", minute: "2-digit" });
   const isOpen = item.kind === "task" && !item.done;
   return (
     <li data-done={item.done || undefined}>

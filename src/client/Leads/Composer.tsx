@@ -10,7 +10,7 @@ import { TaskForm } from "./Activities/TaskForm";
 import type { Sheet } from "./queries";
 
 const Box = styled.section`
-  padding: 10px 0 12px;
+  padding: 8px 0 10px;
   border-bottom: 1px solid var(--hair);
   @media print {
     display: none;

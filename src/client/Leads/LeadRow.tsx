@@ -43,6 +43,7 @@ const Row = styled(GridListItem)<{ $template: string; $dense: boolean }>`
   &[data-hovered] {
     background: color-mix(in srgb, var(--sheet) 60%, var(--paper));
   }
+  &[data-pressed],
   &[data-selected] {
     background: var(--sheet);
     box-shadow: inset 4px 0 0 var(--slate);

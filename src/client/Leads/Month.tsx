@@ -11,6 +11,7 @@ import { serif } from "../parts/theme";
 import { asked, countsOf, daysOf, monthAfter, spanOf } from "./month";
 import { MonthGrid } from "./MonthGrid";
 import { useGroups, useLeadsOf } from "./queries";
+import { dateFormat } from "../parts/dateFormat";
 
 const Page = styled.div`
   flex: 1;
@@ -37,7 +38,7 @@ const Top = styled.div`
   }
 `;
 
-const named = (month: string) => new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", month: "long", year: "numeric" }).format(new Date(`${month}-01T00:00:00Z`));
+const named = (month: string) => dateFormat("en-GB", { timeZone: "UTC", month: "long", year: "numeric" }).format(new Date(`${month}-01T00:00:00Z`));
 
 // So many leads are shown by their names.
 const few = 50;

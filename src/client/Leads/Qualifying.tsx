@@ -37,7 +37,10 @@ export function Qualifying({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean 
   return (
     <Box aria-label="Qualification">
       {editing ? (
-        <QualifyingForm lead={lead} onDone={() => setEditing(false)} />
+        <>
+          <QualifyingForm lead={lead} onDone={() => setEditing(false)} />
+          <Standing lead={lead} mayWrite={mayWrite} />
+        </>
       ) : (
         <div className="short">
           {lead.qualifying.questions.map(({ key, label, finding }) => (
@@ -51,9 +54,9 @@ export function Qualifying({ lead, mayWrite }: { lead: Sheet; mayWrite: boolean 
               Change
             </Button>
           )}
+          <Standing lead={lead} mayWrite={mayWrite} />
         </div>
       )}
-      <Standing lead={lead} mayWrite={mayWrite} />
     </Box>
   );
 }

@@ -4,6 +4,7 @@ import { GridList, GridListItem, type GridListItemProps, ListLayout, Virtualizer
 import styled from "styled-components";
 import { useSession } from "../common/session";
 import type { Field } from "../Conditions/conditions";
+import { afterPicture } from "../parts/afterPicture";
 import { whole } from "../parts/format";
 import { small } from "../parts/theme";
 import type { Ticked } from "../common/bulk";
@@ -107,7 +108,7 @@ export function Worklist({ leads, work, fields, counts, wide, selected, ticked, 
           disabledKeys={heads}
           dependencies={[wide, timeZone, work.columns, work.dense, fields, ticking]}
           selectedKeys={ticked ?? (selected ? [selected] : [])}
-          onSelectionChange={(keys) => (ticking ? onTick(keys === "all" ? "all" : new Set([...keys].map(String))) : keys !== "all" && keys.size > 0 && onOpen(String([...keys][0])))}
+          onSelectionChange={(keys) => (ticking ? onTick(keys === "all" ? "all" : new Set([...keys].map(String))) : keys !== "all" && keys.size > 0 && afterPicture(() => onOpen(String([...keys][0]))))}
         >
           {(line: Line) =>
             "heading" in line ? (

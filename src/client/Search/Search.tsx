@@ -1,8 +1,9 @@
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import styled from "styled-components";
+import { later } from "../common/later";
 import { searchBox } from "./box";
 
-const Box = lazy(async () => ({ default: (await import("./SearchBox")).SearchBox }));
+const Box = later(async () => (await import("./SearchBox")).SearchBox);
 
 const Plain = styled.div`
   ${searchBox}
@@ -18,9 +19,5 @@ export function Search(props: { onNew: () => void; onKeys: () => void }) {
       <kbd aria-hidden>/</kbd>
     </Plain>
   );
-  return (
-    <Suspense fallback={plain}>
-      <Box {...props} typed={typed} isIn={isIn} />
-    </Suspense>
-  );
+  return <Box {...props} typed={typed} isIn={isIn} before={plain} />;
 }

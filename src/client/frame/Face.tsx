@@ -1,20 +1,19 @@
-import styled, { css } from "styled-components";
+import styled from "styled-components";
+import type { Session } from "../common/session";
 
-/** The round mark of a person, by their initials. */
-export const face = css`
+/** The round mark of a person, by their initials; their menu opens by it. */
+export const Face = styled.button`
   width: 30px;
   height: 30px;
+  padding: 0;
   border-radius: 50%;
   border: 0;
   background: var(--slate-wash);
   color: var(--slate);
   font-size: 12px;
   font-weight: 650;
+  cursor: pointer;
 `;
 
-/** The same before their menu can be opened. */
-export const Face = styled.span`
-  ${face}
-  display: grid;
-  place-items: center;
-`;
+/** How it is named, and its initials. */
+export const faceOf = ({ initials, name }: Session) => ({ "aria-label": `${initials}: ${name}, menu`, children: initials });

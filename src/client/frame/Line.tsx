@@ -4,13 +4,12 @@ import styled from "styled-components";
 import { api, must } from "../api/client";
 import { Search } from "../Search/Search";
 import { keys } from "../common/keys";
-import { useMay, useSession } from "../common/session";
+import { useMay } from "../common/session";
 import { Button } from "../parts/Button";
 import { Mark } from "../parts/Mark";
 import { stops } from "../common/places";
 import { Unseen } from "../parts/Layout";
-import { Face } from "./Face";
-import { PersonMenu } from "./later";
+import { Person } from "./Person";
 
 const Band = styled.header`
   height: 56px;
@@ -122,7 +121,6 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
   const { pathname } = useLocation();
   const waiting = useQuery({ queryKey: keys.line, queryFn: () => must(api.GET("/api/line")), refetchInterval: 30_000 });
   const at = stops.findIndex((s) => pathname.startsWith(s.path));
-  const { initials } = useSession();
   const mayCapture = useMay("workLeads");
   return (
     <Band>
@@ -155,7 +153,7 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
           New lead
         </Button>
       )}
-      <PersonMenu onKeys={onKeys} before={<Face>{initials}</Face>} />
+      <Person onKeys={onKeys} />
     </Band>
   );
 }

@@ -1,16 +1,11 @@
-import { Button as AriaButton, MenuTrigger, Menu, MenuItem, Popover } from "react-aria-components";
+import { Button, MenuTrigger, Menu, MenuItem, Popover } from "react-aria-components";
 import { useNavigate } from "react-router";
 import styled from "styled-components";
 import { useSetups } from "../common/places";
 import { useSession } from "../common/session";
 import { setTheme, small, theme, type Theme } from "../parts/theme";
 import { useSignOut } from "../Search/commands";
-import { face } from "./Face";
-
-const FaceButton = styled(AriaButton)`
-  ${face}
-  cursor: pointer;
-`;
+import { Face, faceOf } from "./Face";
 
 const Hung = styled(Popover)`
   background: var(--sheet);
@@ -36,7 +31,7 @@ const Hung = styled(Popover)`
 `;
 
 /** The person at work: how the pages look, the set-up pages allowed to them, and the way out. */
-export function PersonMenu({ onKeys }: { onKeys: () => void }) {
+export function PersonMenu({ onKeys, isOpen }: { onKeys: () => void; /** Pressed before it was there. */ isOpen: boolean }) {
   const session = useSession();
   const navigate = useNavigate();
   const signOut = useSignOut();
@@ -50,8 +45,8 @@ export function PersonMenu({ onKeys }: { onKeys: () => void }) {
   };
   const other: [Theme, string][] = theme() === "night" ? [["day", "Day"], ["system", "As the system"]] : [["night", "Night"], ["system", "As the system"]];
   return (
-    <MenuTrigger>
-      <FaceButton aria-label={`${session.initials}: ${session.name}, menu`}>{session.initials}</FaceButton>
+    <MenuTrigger defaultOpen={isOpen}>
+      <Face as={Button} {...faceOf(session)} />
       <Hung placement="bottom end">
         <p>
           {session.name}, {session.role}

@@ -60,7 +60,7 @@ const Record = styled(Pane)`
 `;
 
 const Inner = styled.div`
-  padding: 16px 24px 32px;
+  padding: 12px 24px 32px;
   @media (max-width: 767px) {
     padding: 14px 16px 24px;
   }
@@ -98,8 +98,8 @@ export const Glance = styled.div`
   grid-template-columns: repeat(3, minmax(0, 1fr)) auto;
   gap: 8px 16px;
   align-items: end;
-  margin: 12px 0 0;
-  padding: 10px 0 12px;
+  margin: 10px 0 0;
+  padding: 8px 0 10px;
   border-block: 1px solid var(--hair);
   @container (max-width: 460px) {
     grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
@@ -108,7 +108,7 @@ export const Glance = styled.div`
 
 const Belongs = styled.dl`
   margin: 0;
-  padding: 8px 0;
+  padding: 6px 0;
   border-bottom: 1px solid var(--hair);
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));

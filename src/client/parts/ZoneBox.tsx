@@ -1,9 +1,10 @@
 import { useMemo, useState } from "react";
 import { FindBox, type Found } from "./FindBox";
+import { dateFormat } from "./dateFormat";
 
 /** The zone's distance from UTC now, in words: "UTC+1", "UTC−3:30". */
 export function offsetOf(zone: string, at = new Date()): string {
-  const said = new Intl.DateTimeFormat("en-GB", { timeZone: zone, timeZoneName: "longOffset" }).formatToParts(at).find((p) => p.type === "timeZoneName")?.value ?? "GMT";
+  const said = dateFormat("en-GB", { timeZone: zone, timeZoneName: "longOffset" }).formatToParts(at).find((p) => p.type === "timeZoneName")?.value ?? "GMT";
   const found = /^GMT(?:([+-])0?(\d{1,2}):(\d{2}))?$/.exec(said);
   if (!found?.[1] || /^0+$/.test(found[2]! + found[3]!)) return "UTC";
   return `UTC${found[1] === "-" ? "\u2212" : "+"}${found[2]}${found[3] === "00" ? "" : `:${found[3]}`}`;

@@ -1,7 +1,9 @@
+import { dateFormat } from "./dateFormat";
+
 const dayMs = 86_400_000;
 
 /** The day a moment falls on in a zone, as 2026-11-25. */
-export const dayOf = (moment: string | number | Date, zone: string) => new Intl.DateTimeFormat("en-CA", { timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit" }).format(new Date(moment));
+export const dayOf = (moment: string | number | Date, zone: string) => dateFormat("en-CA", { timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit" }).format(new Date(moment));
 
 /** So many days after a day; days have no zone. */
 export const plusDays = (day: string, days: number) => new Date(Date.parse(`${day}T00:00:00Z`) + days * dayMs).toISOString().slice(0, 10);
@@ -24,6 +26,6 @@ export function startOf(day: string, zone: string): Date {
 }
 
 function offset(at: number, zone: string) {
-  const parts = Object.fromEntries(new Intl.DateTimeFormat("en-US", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "numeric", day: "numeric", hour: "numeric", minute: "numeric", second: "numeric" }).formatToParts(at).map((p) => [p.type, p.value]));
+  const parts = Object.fromEntries(dateFormat("en-US", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "numeric", day: "numeric", hour: "numeric", minute: "numeric", second: "numeric" }).formatToParts(at).map((p) => [p.type, p.value]));
   return Date.UTC(+parts.year!, +parts.month! - 1, +parts.day!, +parts.hour!, +parts.minute!, +parts.second!) - Math.floor(at / 1000) * 1000;
 }

@@ -4,14 +4,20 @@ const isSeen = (e: Element) => e.getClientRects().length > 0;
 
 const ableIn = (box: Element) => [...box.querySelectorAll<HTMLElement>(able)].filter(isSeen);
 
-/** Where the focus was: the boxes around it, innermost first, each with the place the element had among what can be focused in it. */
+/**
+ * Where the focus was: the boxes around it, innermost first, each with the place its child had that held the focus. Every focus is remembered and few are lost, so that which others
+ * could take it is looked for only then.
+ */
 type Place = { element: HTMLElement; around: { box: Element; at: number }[] };
 
 function placeOf(element: HTMLElement): Place {
   const around: Place["around"] = [];
-  for (let box = element.parentElement; box && box !== document.body; box = box.parentElement) around.push({ box, at: ableIn(box).indexOf(element) });
+  for (let child: Element = element; child.parentElement && child !== document.body; child = child.parentElement)
+    around.push({ box: child.parentElement, at: Array.prototype.indexOf.call(child.parentElement.children, child) });
   return { element, around };
 }
+
+const isBefore = (one: Element, other: Element) => (other.compareDocumentPosition(one) & Node.DOCUMENT_POSITION_PRECEDING) > 0;
 
 // A heading takes the focus where nothing else in its part can, so that reading goes on from there.
 function toHeading(box: Element) {
@@ -27,7 +33,9 @@ function goOn({ around }: Place) {
   for (const { box, at } of around) {
     if (!box.isConnected) continue;
     const there = ableIn(box);
-    if (there.length > 0) return there[Math.min(Math.max(at, 0), there.length - 1)]!.focus({ preventScroll: true });
+    const next = box.children[at];
+    const first = next && there.find((e) => !isBefore(e, next));
+    if (there.length > 0) return (first ?? there.at(-1)!).focus({ preventScroll: true });
     if (toHeading(box)) return;
   }
   const main = document.querySelector("main");

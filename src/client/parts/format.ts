@@ -1,4 +1,5 @@
 import { localeOf, personForm } from "./form";
+import { dateFormat } from "./dateFormat";
 
 const thin = "\u202f";
 const grouped = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 0 });
@@ -20,13 +21,13 @@ export const points = (value: number, places = 0) => (value < 0 ? `\u2212${(-val
 const noon = (day: string) => new Date(`${day}T12:00:00Z`);
 
 // Words in the order the person writes them; a date in figures only where the year comes first.
-const inOrder = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(localeOf(personForm().dates) === "en-US" ? "en-US" : "en-GB", options);
+const inOrder = (options: Intl.DateTimeFormatOptions) => dateFormat(localeOf(personForm().dates) === "en-US" ? "en-US" : "en-GB", options);
 
 /** A calendar day: 18 Mar, with the year when it is another one. A moment is shown as its day in the person's zone, a day as that day in every zone. */
 export function day(value: string, now = new Date(), zone = personForm().zone) {
   const [date, timeZone] = value.length === 10 ? [noon(value), "UTC"] : [new Date(value), zone];
-  const yearOf = (d: Date) => new Intl.DateTimeFormat("en-GB", { timeZone, year: "numeric" }).format(d);
-  if (personForm().dates === "yearFirst") return new Intl.DateTimeFormat("sv-SE", { timeZone, year: "numeric", month: "2-digit", day: "2-digit" }).format(date);
+  const yearOf = (d: Date) => dateFormat("en-GB", { timeZone, year: "numeric" }).format(d);
+  if (personForm().dates === "yearFirst") return dateFormat("sv-SE", { timeZone, year: "numeric", month: "2-digit", day: "2-digit" }).format(date);
   return inOrder({ timeZone, day: "numeric", month: "short", year: yearOf(date) === yearOf(now) ? undefined : "numeric" }).format(date);
 }
 
@@ -37,7 +38,7 @@ export const spelled = (value: string) => inOrder({ timeZone: "UTC", weekday: "s
 export function moment(value: string, zone: string, now = new Date()) {
   const date = new Date(value);
   const form = (options: Intl.DateTimeFormatOptions) => inOrder({ timeZone: zone, hourCycle: "h23", ...options }).format(date);
-  const dayOf = (d: Date) => new Intl.DateTimeFormat("en-CA", { timeZone: zone }).format(d);
+  const dayOf = (d: Date) => dateFormat("en-CA", { timeZone: zone }).format(d);
   const time = form({ hour: "numeric", minute: "2-digit" });
   if (dayOf(date) === dayOf(now)) return `today ${time}`;
   const age = now.getTime() - date.getTime();

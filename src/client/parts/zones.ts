@@ -1,10 +1,11 @@
 import { inDays } from "./days";
+import { dateFormat } from "./dateFormat";
 
 const two = (n: number) => String(n).padStart(2, "0");
 
 /** A moment as a box for a day and a time has it, in a zone: 2026-11-25T09:30. */
 export function toLocal(moment: Date, zone: string) {
-  const parts = Object.fromEntries(new Intl.DateTimeFormat("en-CA", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit" }).formatToParts(moment).map((p) => [p.type, p.value]));
+  const parts = Object.fromEntries(dateFormat("en-CA", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit" }).formatToParts(moment).map((p) => [p.type, p.value]));
   return `${parts.year}-${parts.month}-${parts.day}T${parts.hour}:${parts.minute}`;
 }
 

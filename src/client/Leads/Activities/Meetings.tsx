@@ -73,9 +73,10 @@ function Line({ meeting, mayWrite }: { meeting: Meeting; mayWrite: boolean }) {
   return (
     <li>
       <div className="head">
-        <About meeting={meeting} />
+        <b>{meeting.subject}</b>
         {mayWrite && !doing && <LineActs meeting={meeting} onDo={setDoing} />}
       </div>
+      <About meeting={meeting} />
       {doing === "result" && <Result meeting={meeting} onDone={done} />}
       {doing === "change" && <MeetingForm meeting={meeting} onLeave={done} onDone={done} onKeep={(body) => acts.putMeeting(meeting.id, body)} />}
     </li>
@@ -88,8 +89,7 @@ function About({ meeting }: { meeting: Meeting }) {
   const both = [meeting.peopleNames.join(", "), meeting.guests.join(", ")].filter(Boolean).join(" with ");
   const along = meeting.resources.map((key) => names.find((r) => r.key === key)?.name ?? key).join(", ");
   return (
-    <span>
-      <b>{meeting.subject}</b>
+    <>
       <small title={exact(meeting.startsAt, timeZone)}>
         {moment(meeting.startsAt, timeZone)}
         {meeting.place && `, ${meeting.place}`}
@@ -97,7 +97,7 @@ function About({ meeting }: { meeting: Meeting }) {
         {along && ` · takes ${along} along`}
       </small>
       {meeting.goal && <small>For: {meeting.goal}</small>}
-    </span>
+    </>
   );
 }
 

@@ -1,4 +1,5 @@
 import { useLayoutEffect, useRef, useState, type ReactNode } from "react";
+import { flushSync } from "react-dom";
 import styled from "styled-components";
 import { small } from "../theme";
 
@@ -78,10 +79,9 @@ export function Picture({ label, height, table, isPressed, children }: Props) {
   const [width, setWidth] = useState(usual);
   useLayoutEffect(() => {
     const place = box.current!;
-    const measure = () => place.clientWidth > 0 && setWidth(place.clientWidth);
-    measure();
     if (typeof ResizeObserver === "undefined") return;
-    const watch = new ResizeObserver(measure);
+    // Told before the picture is seen, and without laying the page out for it alone.
+    const watch = new ResizeObserver(() => place.clientWidth > 0 && flushSync(() => setWidth(place.clientWidth)));
     watch.observe(place);
     return () => watch.disconnect();
   }, []);
