@@ -18,7 +18,7 @@ public static class Json
 
     public static JsonSerializerOptions Make(JsonSerializerOptions options)
     {
-        options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+        options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
         options.NumberHandling = JsonNumberHandling.Strict;
         options.Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
         return options;

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { beside, fromShortcuts, replaced, wordsOf, type Condition, type Field, type Leaf } from "./conditions";
+import { allOf, always, beside, fromShortcuts, replaced, wordsOf, type Condition, type Field, type Leaf } from "./conditions";
 
 const short = (query: string) => fromShortcuts(new URLSearchParams(query));
 const a: Leaf = { field: "country", is: "in", values: ["NO", "SE"] };
@@ -30,6 +30,13 @@ test("a part is put in place of another, at any depth", () => {
   expect(replaced(whole, [0], null)).toEqual({ any: [b, c] });
   expect(replaced(a, [], null)).toBeNull();
   expect(replaced({ not: { all: [a, b] } }, [0, 1], null)).toEqual({ not: a });
+});
+
+test("conditions together make one sentence: parts of parts are parts of it, and what always holds is none", () => {
+  expect(allOf([{ all: [a, b] }, c])).toEqual({ all: [a, b, c] });
+  expect(allOf([a, always])).toEqual(a);
+  expect(allOf([always, { any: [a, b] }])).toEqual({ any: [a, b] });
+  expect(allOf([])).toEqual(always);
 });
 
 test("an alternative joins a group that is there, or makes one", () => {

@@ -19,7 +19,11 @@ export const testOf = (leaf: Leaf): Test => ("not" in leaf ? leaf.not : leaf);
 /** The parts that must all hold. */
 export const partsOf = (c: Condition): Condition[] => ("all" in c ? c.all : [c]);
 
-export const allOf = (parts: Condition[]): Condition => (parts.length === 1 ? parts[0]! : { all: parts });
+/** All of them together; those that are made of parts themselves add these, and what always holds adds nothing. */
+export function allOf(conditions: Condition[]): Condition {
+  const all = conditions.flatMap(partsOf);
+  return all.length === 1 ? all[0]! : { all };
+}
 
 const childrenOf = (c: Condition): Condition[] => ("all" in c ? c.all : "any" in c ? c.any : "not" in c ? [c.not] : []);
 

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import styled from "styled-components";
 import type { Schema } from "../api/client";
-import { allOf, partsOf, type Condition } from "../Conditions/conditions";
+import { allOf, type Condition } from "../Conditions/conditions";
 import { whole } from "../parts/format";
 import { Unseen } from "../parts/Layout";
 import { Bars } from "../parts/pictures/Bars";
@@ -83,7 +83,7 @@ function Rows({ groups, where, of, totals }: { groups: Groups; where: Condition;
   const several = groups.columns.length > 0;
   const columns = several ? groups.columns : [{ key: null, label: groups.measure, where: { all: [] } as unknown }];
   const cell = (row: number, column: number) => groups.cells.find((c) => c.row === row && c.column === column);
-  const to = (...parts: (unknown | null)[]) => (parts.some((p) => p === null) ? null : `/leads?where=${encodeURIComponent(JSON.stringify(allOf([...partsOf(where), ...parts.map((p) => p as Condition)])))}`);
+  const to = (...parts: (unknown | null)[]) => (parts.some((p) => p === null) ? null : `/leads?where=${encodeURIComponent(JSON.stringify(allOf([where, ...(parts as Condition[])])))}`);
   const sumOf = (column: number) => groups.cells.filter((x) => x.column === column).reduce((sum, x) => sum + x.count, 0);
   return (
     <Table>

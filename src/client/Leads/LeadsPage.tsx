@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useFields } from "../common/fields";
-import { allOf, partsOf } from "../Conditions/conditions";
+import { allOf } from "../Conditions/conditions";
 import { Bench, Pane } from "../parts/Bench";
 import { ListShell, Under } from "../parts/Shell";
 import { ErrorNote, Skeleton } from "../parts/States";
@@ -35,7 +35,7 @@ export function LeadsPage() {
   const head = (
     <>
       <ViewBar work={work} views={views} wide={wide} onOpen={open}>
-        {wide && <Pinned work={work} onAdd={(where) => setWhere(allOf([...partsOf(work.where), where]))} />}
+        {wide && <Pinned work={work} onAdd={(where) => setWhere(allOf([work.where, where]))} />}
       </ViewBar>
       <Sentence where={work.where} fields={fields} text={work.text} order={orderWords(work.order, fields)} onChange={setWhere} onClearText={() => set({ text: null })} />
       <Under>

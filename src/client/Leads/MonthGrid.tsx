@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import styled from "styled-components";
-import { allOf, partsOf, type Condition } from "../Conditions/conditions";
+import { allOf, type Condition } from "../Conditions/conditions";
 import { week } from "../parts/days";
 import { day as dayWords, whole } from "../parts/format";
 import { small } from "../parts/theme";
@@ -109,7 +109,7 @@ type DayProps = Omit<Props, "label" | "days"> & { day: string; top: number };
 
 function Day({ day, month, today, where, counts, names, openWith, top }: DayProps) {
   const found = counts.get(day);
-  const rows = allOf([...partsOf(where), ...(found?.where ? [found.where] : [])]);
+  const rows = allOf([where, ...(found?.where ? [found.where] : [])]);
   return (
     <td aria-current={day === today ? "date" : undefined}>
       <div className="day">

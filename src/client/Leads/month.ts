@@ -1,4 +1,4 @@
-import { allOf, partsOf, type Condition, type Field } from "../Conditions/conditions";
+import { allOf, type Condition, type Field } from "../Conditions/conditions";
 import type { Schema } from "../api/client";
 import { mondayOf, plusDays, startOf } from "../parts/days";
 
@@ -23,7 +23,7 @@ export function asked(params: URLSearchParams, dates: Field[], today: string) {
 
 /** The condition with the date within these days. */
 export const spanOf = (where: Condition, by: string, days: string[], zone: string): Condition =>
-  allOf([...partsOf(where), { field: by, is: "since", values: [startOf(days[0]!, zone).toISOString()] }, { field: by, is: "before", values: [startOf(plusDays(days.at(-1)!, 1), zone).toISOString()] }]);
+  allOf([where, { field: by, is: "since", values: [startOf(days[0]!, zone).toISOString()] }, { field: by, is: "before", values: [startOf(plusDays(days.at(-1)!, 1), zone).toISOString()] }]);
 
 export type DayCount = { where: Condition | null; count: number };
 

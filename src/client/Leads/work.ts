@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { useSearchParams } from "react-router";
-import { allOf, always, fromShortcuts, partsOf, searching, shortcuts, type Condition } from "../Conditions/conditions";
+import { allOf, always, fromShortcuts, searching, shortcuts, type Condition } from "../Conditions/conditions";
 import { useViews, type View } from "./views";
 
 
@@ -60,7 +60,7 @@ export function readWork(params: URLSearchParams, views: View[]): Work {
 }
 
 /** The condition for the server: the view's, and what is searched for. */
-export const whereOf = (work: Work): Condition => (work.text ? allOf([...partsOf(work.where), ...searching(work.text)]) : work.where);
+export const whereOf = (work: Work): Condition => (work.text ? allOf([work.where, ...searching(work.text)]) : work.where);
 
 /** The worklist as the address bar has it, and how to change it. */
 export function useWork() {

@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { ApiError } from "../api/client";
-import { tellError } from "../parts/Toast";
 import { useRefresh } from "./refresh";
+import { useKeeping, type KeepState } from "./useKeeping";
 
 type Kept<T> = { body: T; note: string };
 
@@ -24,117 +24,15 @@ export type DraftDoor<T, View> = {
   back: (number: number) => Promise<View>;
 };
 
-const pause = 500;
-
-const untilAgain = 5_000;
-
 // Steps that can be undone.
 const mostPast = 50;
-
-// Nobody's fault but the line's or the server's: it is worth another try.
-const passes = (e: unknown) => !(e instanceof ApiError) || e.status === 0 || e.status >= 500;
-
-const isStale = (e: unknown) => e instanceof ApiError && e.status === 412;
-
-type State = "kept" | "keeping" | "stale";
-
-/** Does it when the page or the window is left. */
-function useAtLeaving(work: () => void) {
-  const last = useRef(work);
-  useEffect(() => void (last.current = work));
-  useEffect(() => {
-    const leave = () => last.current();
-    addEventListener("pagehide", leave);
-    return () => {
-      removeEventListener("pagehide", leave);
-      leave();
-    };
-  }, []);
-}
-
-/** Keeps the last of several things that come shortly after each other, and hands it on once none comes for so many milliseconds. */
-function useWaiting<K>() {
-  const waiting = useRef<{ last: K; timer: ReturnType<typeof setTimeout> } | null>(null);
-  const take = () => {
-    const last = waiting.current?.last;
-    if (waiting.current) clearTimeout(waiting.current.timer);
-    waiting.current = null;
-    return last;
-  };
-  return {
-    wait: (last: K, ms: number, handOn: (last: K) => unknown) => {
-      take();
-      const timer = setTimeout(() => {
-        waiting.current = null;
-        handOn(last);
-      }, ms);
-      waiting.current = { last, timer };
-    },
-    /** What waits, which then does no more; undefined where nothing does. */
-    take,
-    isWaiting: () => waiting.current !== null,
-  };
-}
-
-/**
- * Sends what changes a moment after it does, one after the other, and tries again what failed by no fault of its own. What was changed in the last moment before the page is left is
- * sent as well.
- */
-function useKeeping<T, View>(door: DraftDoor<T, View>, setState: (next: (s: State) => State) => void) {
-  const version = useRef(door.draft?.version ?? 0);
-  const { wait, take, isWaiting } = useWaiting<Kept<T>>();
-  const sending = useRef(Promise.resolve(true));
-  const failing = useRef(false);
-  const asked = () => `"${version.current}"`;
-
-  // Gives whether it is kept.
-  const send = (next: Kept<T>) => {
-    sending.current = sending.current.then(async () => {
-      try {
-        version.current = (await door.keep(next, asked())).version;
-        failing.current = false;
-        setState((s) => (s === "stale" ? s : isWaiting() ? "keeping" : "kept"));
-      } catch (e) {
-        setState(() => (isStale(e) ? "stale" : "keeping"));
-        // Told once, however often it is tried again.
-        if (!isStale(e) && !failing.current) tellError(e);
-        failing.current = passes(e);
-        if (failing.current && !isWaiting()) wait(next, untilAgain, send);
-        return false;
-      }
-      return true;
-    });
-    return sending.current;
-  };
-
-  const flush = () => {
-    const last = take();
-    return last ? send(last) : sending.current;
-  };
-
-  useAtLeaving(flush);
-
-  return {
-    /** The version that is changed, as a request names it. */
-    asked,
-    keep: (next: Kept<T>) => wait(next, pause, send),
-    /** Sends now what waits; gives whether it is kept. */
-    flush,
-    /** Begins again from what the server has. */
-    start: (fresh: OnServer<T> | null) => {
-      take();
-      sending.current = sending.current.then(() => true);
-      version.current = fresh?.version ?? 0;
-    },
-  };
-}
 
 /** What is here of a draft: what it says, how it stands with the server, and what it said before each change. */
 function useHeld<T, View>(door: DraftDoor<T, View>) {
   const [kept, setKept] = useState<Kept<T> | null>(door.draft && { body: door.draft.body, note: door.draft.note });
-  const [state, setState] = useState<State>("kept");
+  const [state, setState] = useState<KeepState>("kept");
   const [past, setPast] = useState<T[]>([]);
-  const keeping = useKeeping(door, setState);
+  const keeping = useKeeping<Kept<T>>(door.draft?.version ?? 0, door.keep, setState);
   const body = kept?.body ?? null;
   const keep = (next: Kept<T>) => {
     setKept(next);
@@ -142,7 +40,7 @@ function useHeld<T, View>(door: DraftDoor<T, View>) {
     keeping.keep(next);
   };
   const settle = (fresh: OnServer<T> | null) => {
-    keeping.start(fresh);
+    keeping.start(fresh?.version ?? 0);
     setKept(fresh && { body: fresh.body, note: fresh.note });
     setState("kept");
   };

@@ -82,3 +82,13 @@ export const tick = (words: string) =>
     if (!label) throw new Error(`there is no tick “${words}”`);
     label.querySelector("input")!.click();
   });
+
+const patience = 4000;
+
+/** Waits until it holds; what happens meanwhile is drawn. */
+export async function until(holds: () => boolean) {
+  for (const end = Date.now() + patience; !holds(); ) {
+    if (Date.now() > end) throw new Error(`it does not come to hold; the page says: ${said()}`);
+    await act(async () => void (await new Promise((r) => setTimeout(r, 10))));
+  }
+}
