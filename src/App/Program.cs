@@ -10,6 +10,7 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.People;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
@@ -44,6 +45,12 @@ public static class Program
         }
         try
         {
+            if (args is ["way-in", .. var whose])
+            {
+                await using var idle = Build([]);
+                Environment.ExitCode = await WayInCommand.Run(idle.Services, whose, Console.Out, Console.Error);
+                return;
+            }
             await using var app = Build(args);
             await Prepare(app);
             await app.RunAsync();
@@ -191,7 +198,7 @@ public static class Program
                 ExceptionHandler = http =>
                     http.Features.Get<IExceptionHandlerFeature>()?.Error is { } error && Boundary.Fault(error) is { } fault ? fault.ExecuteAsync(http) : Outage.Handle(http),
                 // A request that is at fault is no error of the server's to be looked into; two acts that wait for each other are.
-                SuppressDiagnosticsCallback = context => Boundary.Fault(context.Exception) is { StatusCode: not 409 },
+                SuppressDiagnosticsCallback = context => context.Exception is NotSetUpException || Boundary.Fault(context.Exception) is { StatusCode: not 409 },
             }
         );
         app.UseStatusCodePages();
@@ -219,12 +226,15 @@ public static class Program
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
     }
 
+    // What signs somebody in or out needs no token: whoever comes in has none yet.
+    private static bool ByAWayIn(PathString path) => path.Equals("/api/session", StringComparison.Ordinal) || path.StartsWithSegments("/api/way-in", StringComparison.Ordinal);
+
     // Every write of a signed-in person carries the token that only our own page can read.
     private static async ValueTask<object?> RequireToken(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
     {
         var http = context.HttpContext;
         var writes = !HttpMethods.IsGet(http.Request.Method) && !HttpMethods.IsHead(http.Request.Method);
-        if (writes && http.User.Identity?.IsAuthenticated == true && !http.Request.Path.Equals("/api/session", StringComparison.Ordinal))
+        if (writes && http.User.Identity?.IsAuthenticated == true && !ByAWayIn(http.Request.Path))
             if (!await http.RequestServices.GetRequiredService<IAntiforgery>().IsRequestValidAsync(http))
                 return ApiProblems.Of("token-missing");
         return await next(context);

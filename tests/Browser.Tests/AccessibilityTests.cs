@@ -159,10 +159,10 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
     internal static List<string> Barriers(Browser browser)
     {
         browser.Script<object?>(Axe + ";return null");
-        // Every rule: WCAG 2.0 to 2.2, A and AA, and what is good practice.
+        // Every rule: WCAG 2.0 to 2.2, A and AA, and what is good practice. Left out is what was told to readers a moment ago: it names its button, and stays some seconds after that is gone.
         var json = (string)
             browser.ScriptAsync(
-                "const done = arguments[0]; axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then(r => done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.map(n => n.html.slice(0, 200)) })))))"
+                "const done = arguments[0]; axe.run({ exclude: ['[data-live-announcer]'] }, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then(r => done(JSON.stringify(r.violations.map(v => ({ id: v.id, nodes: v.nodes.map(n => n.html.slice(0, 200)) })))))"
             );
         return [.. JsonDocument.Parse(json).RootElement.EnumerateArray().Select(v => v.ToString())];
     }

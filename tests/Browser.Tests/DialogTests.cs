@@ -122,7 +122,8 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
             .Select(f => Path.GetRelativePath(client, f))
             .Where(f => !f.StartsWith("node_modules", StringComparison.Ordinal) && !f.StartsWith("frame/gallery", StringComparison.Ordinal))
             .Where(f => File.ReadAllText(Path.Combine(client, f)).Contains("<Overlay", StringComparison.Ordinal));
-        files.Order().ShouldBe(All.Keys.Select(k => k.File).Distinct().Order());
+        // Those that only an administrator opens are tried in the journey of people.
+        files.Order().ShouldBe(All.Keys.Select(k => k.File).Append("People/PersonForm.tsx").Distinct().Order());
     }
 
     private void Open((string Path, Action<Browser> Open) what, string theme)
@@ -213,9 +214,6 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
         Holidays(browser, "20271399");
         browser.Fill("Name of the list", "Days that were read");
         browser.ClickButton("Keep");
-        browser.See("Not everything could be read");
-        // That the button worked is told to readers by its words; the telling is taken away some seconds after, the button at once.
-        browser.Wait(_ => browser.All(By.CssSelector("[data-live-announcer] [role='img']")).Count == 0 ? "" : null, "what was told to go");
     }
 
     private static void ChangedMeanwhile(Browser browser)

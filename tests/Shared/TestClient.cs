@@ -35,6 +35,23 @@ public sealed class TestClient(string address)
     public async Task SignIn(string name, string password)
     {
         (await Post("/api/session", new { name, password })).Status.ShouldBe(HttpStatusCode.NoContent);
+        await TakeSession();
+    }
+
+    /// <summary>Comes in by a one-time address; is signed in then, where it opened.</summary>
+    /// <param name="body">Without the key.</param>
+    public async Task<Answer> WayIn(string address, object body)
+    {
+        var parts = JsonSerializer.SerializeToNode(body, Json.Options)!.AsObject();
+        parts["key"] = address.Split('#')[1];
+        var answer = await Post("/api/way-in", parts);
+        if (answer.Status == HttpStatusCode.NoContent)
+            await TakeSession();
+        return answer;
+    }
+
+    private async Task TakeSession()
+    {
         Session = (await Get("/api/session")).Read<SessionView>();
         _token = Session.Token;
     }

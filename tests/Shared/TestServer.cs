@@ -89,6 +89,18 @@ public sealed class TestServer : IAsyncDisposable
         return server;
     }
 
+    /// <summary>A workspace with nothing in it: no demo, nobody, nothing set up.</summary>
+    public static async Task<TestServer> StartEmpty(params string[] settings)
+    {
+        // The roles are made with the template.
+        await (await Start()).DisposeAsync();
+        var name = $"lantern_{Run}_{Guid.NewGuid():N}"[..40];
+        await Execute("postgres", $"create database {name} owner {Owner}");
+        var server = await Serve(name, ["--Demo:Enabled=false", .. settings]);
+        server._own = name;
+        return server;
+    }
+
     /// <summary>A second process on the same database.</summary>
     public Task<TestServer> Beside(params string[] settings) => Serve(new NpgsqlConnectionStringBuilder(ConnectionString).Database!, settings);
 

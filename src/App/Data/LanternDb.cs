@@ -43,6 +43,8 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
             p.Property(x => x.Role).HasConversion<string>();
             p.Property(x => x.Dates).HasConversion<string>().HasDefaultValue(DateForm.DayFirst);
             p.HasOne<Person>().WithMany().HasForeignKey(x => x.ManagerId).OnDelete(DeleteBehavior.SetNull);
+            p.Property(x => x.Version).HasDefaultValue(1);
+            p.HasIndex(x => x.NormalizedEmail).IsUnique();
             p.HasIndex(x => x.CalendarHash).IsUnique().HasFilter("calendar_hash is not null");
         });
         builder.Entity<IdentityUserClaim<Guid>>().ToTable("person_claim");

@@ -83,6 +83,12 @@ public abstract class Worker(ILogger log) : BackgroundService
             Tell(null);
             return 0;
         }
+        catch (Setup.NotSetUpException)
+        {
+            // Nothing can wait for it in a workspace that is not set up.
+            Tell(null);
+            return 0;
+        }
         catch (Exception e) when (!stop.IsCancellationRequested)
         {
             await Failed(e, failed, stop);

@@ -125,6 +125,7 @@ public sealed partial class DemoLoader
             UserName = p.SignIn,
             NormalizedUserName = p.SignIn.ToUpperInvariant(),
             Email = $"{p.SignIn}@tarnhollow.example",
+            NormalizedEmail = $"{p.SignIn}@tarnhollow.example".ToUpperInvariant(),
             DisplayName = p.Name,
             Role = p.Role,
             TimeZone = p.TimeZone,

@@ -45,8 +45,6 @@ public sealed record MergeRules(IReadOnlySet<string> People, IReadOnlyDictionary
     {
         if (workspace.Catalogue.Facts.All(f => f.Key != field))
             return ApiProblems.NotFound("field");
-        if (!Enum.IsDefined(body.Rule))
-            return ApiProblems.Of("rule-unknown", "rule");
         await using var transaction = await db.Database.BeginTransactionAsync();
         // Two who change two fields at once keep both.
         await db.Run($$"""insert into setup_entry (key, body) values ({{Entry}}, '{}') on conflict (key) do nothing; select 1 from setup_entry where key = {{Entry}} for update""");

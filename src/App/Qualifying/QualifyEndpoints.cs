@@ -100,7 +100,7 @@ public static class QualifyEndpoints
             return Problem.Of("question-unknown", unknown, unknown);
         foreach (var (key, said) in body.Findings)
         {
-            if (said is null || !Enum.IsDefined(said.Certainty) || (said.Evidence ?? "").Length > Finding.LongestEvidence)
+            if (said is null || (said.Evidence ?? "").Length > Finding.LongestEvidence)
                 return Problem.Of("finding-unreadable", key, Finding.LongestEvidence);
             if ((said.SaidBy ?? "").Length > Finding.LongestName)
                 return Problem.Of("said-by-too-long", key, Finding.LongestName);

@@ -194,26 +194,47 @@ public static class StaffEndpoints
 
     /// <summary>Changes the staff in one transaction with the rotations held, and only if the live sheet can live with it.</summary>
     /// <param name="change">Gives how many rows it changed.</param>
-    /// <param name="none">The answer where it changed none.</param>
+    /// <param name="nothing">The answer where it changed none.</param>
     internal static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Change(
         LanternDb db,
         WorkspaceConfiguration configuration,
         TimeProvider clock,
         Func<LanternDb, Task<int>> change,
-        ProblemHttpResult none
+        ProblemHttpResult nothing
     )
     {
-        var workspace = configuration.Current;
+        var none = false;
         await using var transaction = await db.Database.BeginTransactionAsync();
+        var problem = await Try(
+            db,
+            configuration.Current,
+            clock,
+            async () =>
+            {
+                none = await change(db) == 0;
+                return null;
+            }
+        );
+        if (none)
+            return nothing;
+        if (problem is not null)
+            return ApiProblems.Of(problem);
+        await transaction.CommitAsync();
+        var workspace = await configuration.Changed();
+        return TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
+    }
+
+    /// <summary>Changes people or teams with the rotations held; what the live sheet could not live with is refused. In the caller's transaction, which must not be committed then.</summary>
+    /// <param name="change">Gives why it was not done; null where it was.</param>
+    internal static async Task<Problem?> Try(LanternDb db, Workspace workspace, TimeProvider clock, Func<Task<Problem?>> change)
+    {
+        if (!await workspace.HasRules(db))
+            return await change();
         await RoutingContext.Open(db, clock.UtcNow());
         var before = await Faults(db, workspace, clock);
-        if (await change(db) == 0)
-            return none;
-        if ((await Faults(db, workspace, clock)).Except(before).FirstOrDefault() is { } fault)
-            return ApiProblems.Of("sheet-needs-it", "", new Whole(fault));
-        await transaction.CommitAsync();
-        workspace = await configuration.Changed();
-        return TypedResults.Ok(await View(db, workspace, clock.UtcNow()));
+        if (await change() is { } problem)
+            return problem;
+        return (await Faults(db, workspace, clock)).Except(before).FirstOrDefault() is { } fault ? Problem.Of("sheet-needs-it", "", new Whole(fault)) : null;
     }
 
     private static async Task<List<string>> Faults(LanternDb db, Workspace workspace, TimeProvider clock)

@@ -44,6 +44,7 @@ public static class Boundary
             // Class 22: a value that the column cannot hold, such as a number beyond its range. The transaction was rolled back.
             PostgresException { SqlState: ['2', '2', ..] } => ApiProblems.Of("value-unfit"),
             InvalidDataException => ApiProblems.Of("form-unreadable"),
+            NotSetUpException e => ApiProblems.Of("not-set-up", "", e.Missing),
             _ => null,
         };
 

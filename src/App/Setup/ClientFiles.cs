@@ -10,7 +10,7 @@ public static class ClientFiles
         "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'none'; base-uri 'none'; frame-ancestors 'none'";
 
     // First parts of the paths in the client's routes (src/client/frame/routes.tsx); a test holds the two together.
-    internal static readonly string[] Pages = ["desk", "intake", "leads", "scoring", "routing", "handover", "deals", "reports", "setup"];
+    internal static readonly string[] Pages = ["desk", "intake", "leads", "scoring", "routing", "handover", "deals", "reports", "setup", "way-in"];
 
     public static void UseSecurityHeaders(this WebApplication app) =>
         app.Use(

@@ -40,6 +40,9 @@ public enum Act
     KeepLists,
     ExceptQualifying,
     SeeLog,
+
+    /// <summary>Invite people, change what they may, let them go.</summary>
+    ManagePeople,
 }
 
 /// <summary>The one table of rights, held by a test.</summary>
@@ -70,6 +73,7 @@ public static class Permissions
         [Act.KeepLists] = [.. Leads, Role.Manager],
         [Act.ExceptQualifying] = [.. Leads, Role.Manager],
         [Act.SeeLog] = [Role.Administrator],
+        [Act.ManagePeople] = [Role.Administrator],
         [Act.ExportLeads] = [.. Leads, Role.Manager, Role.Marketer],
     }.ToFrozenDictionary(p => p.Key, p => p.Value.ToFrozenSet());
 

@@ -48,6 +48,9 @@ public sealed class Person : IdentityUser<Guid>
     /// <summary>False for somebody who works here no more; they cannot sign in, and get no leads.</summary>
     public bool Here { get; set; } = true;
 
+    /// <summary>Row version of what an administrator writes of them.</summary>
+    public int Version { get; set; } = 1;
+
     /// <summary>SHA-256 of the private address of the person's calendar; null where there is none.</summary>
     public byte[]? CalendarHash { get; set; }
 

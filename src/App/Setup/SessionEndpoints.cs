@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
+using DapperLantern.App.People;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Events;
@@ -78,14 +79,7 @@ public static class SessionEndpoints
         api.MapGet("/people", People).Requires(Act.SeeLeads).WithSummary("People leads can be given to");
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Enter(
-        SignInOrder body,
-        HttpContext http,
-        LanternDb db,
-        UserManager<Person> users,
-        SignInGuard guard,
-        Sessions sessions
-    )
+    private static async Task<Results<NoContent, ProblemHttpResult>> Enter(SignInOrder body, HttpContext http, LanternDb db, SignInGuard guard, Sessions sessions)
     {
         var (name, password) = (body.Name, body.Password);
         if (name.Length > 256 || password.Length > 1024)
@@ -96,7 +90,7 @@ public static class SessionEndpoints
             http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
             return ApiProblems.Of("too-many-tries", "", (seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes"));
         }
-        var person = await users.FindByNameAsync(name);
+        var person = await ForgottenPasswords.Named(db, name).SingleOrDefaultAsync();
         if (!await guard.Check(person, password))
         {
             await guard.Failed(db, tried);
@@ -158,10 +152,8 @@ public static class SessionEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Dates(DatesOrder body, ClaimsPrincipal user, LanternDb db)
+    private static async Task<NoContent> Dates(DatesOrder body, ClaimsPrincipal user, LanternDb db)
     {
-        if (!Enum.IsDefined(body.Dates))
-            return ApiProblems.Of("choice-unknown", "dates", body.Dates);
         await db.Users.Where(p => p.Id == user.Id()).ExecuteUpdateAsync(p => p.SetProperty(x => x.Dates, body.Dates));
         return TypedResults.NoContent();
     }

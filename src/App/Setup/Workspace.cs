@@ -79,7 +79,7 @@ public sealed class Workspace
     public string KindOfCampaign(string? campaign) => campaign is null ? "" : CampaignKinds.GetValueOrDefault(campaign, "");
 
     /// <summary>The scoring model that is live in the caller's transaction, compiled for this catalogue.</summary>
-    /// <exception cref="InvalidOperationException">None is live.</exception>
+    /// <exception cref="NotSetUpException">None is live.</exception>
     public async Task<LiveModel> Model(LanternDb db)
     {
         var id = await LiveId(db, Edition.Scoring);
@@ -90,7 +90,7 @@ public sealed class Workspace
     }
 
     /// <summary>The rule sheet that is live in the caller's transaction, compiled for this catalogue.</summary>
-    /// <exception cref="InvalidOperationException">None is live.</exception>
+    /// <exception cref="NotSetUpException">None is live.</exception>
     /// <exception cref="SnapshotBehindException">The sheet asks a field that was added after this snapshot was taken.</exception>
     public async Task<LiveRules> Rules(LanternDb db)
     {
@@ -104,9 +104,11 @@ public sealed class Workspace
         return _rules.GetOrAdd(id, new LiveRules(id, number, new Router(sheet, Catalogue)));
     }
 
+    /// <summary>False in a workspace whose rules were never published.</summary>
+    public Task<bool> HasRules(LanternDb db) => db.Set<Edition>().AnyAsync(x => x.Kind == Edition.Rules && x.State == "live");
+
     private static async Task<Guid> LiveId(LanternDb db, string kind) =>
-        await db.Set<Edition>().Where(x => x.Kind == kind && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync()
-        ?? throw new InvalidOperationException($"no {kind} edition is live");
+        await db.Set<Edition>().Where(x => x.Kind == kind && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync() ?? throw new NotSetUpException(kind);
 
     private static async Task<(int Number, string Body)> Body(LanternDb db, Guid id)
     {
@@ -117,3 +119,10 @@ public sealed class Workspace
 
 /// <summary>What is live was made for a newer set-up than the snapshot at hand. The work begins again with the current one.</summary>
 public sealed class SnapshotBehindException() : Exception("The set-up changed meanwhile; the work begins again with the current one.");
+
+/// <summary>What was asked for needs an edition to be live, and none of its kind was ever published: the workspace is not set up yet.</summary>
+public sealed class NotSetUpException(string kind) : Exception($"no {kind} edition is live")
+{
+    /// <summary>What is missing, for people.</summary>
+    public string Missing { get; } = kind == Edition.Rules ? "rule sheet" : "scoring model";
+}

@@ -8,7 +8,7 @@ type Props = { typed: Typed; onType: (typed: Typed) => void; error?: string; aut
 export function Credentials({ typed, onType, error, autoFocus }: Props) {
   return (
     <>
-      <TextBox label="Name" value={typed.name} onChange={(name) => onType({ ...typed, name })} autoComplete="username" name="name" autoFocus={autoFocus} />
+      <TextBox label="Name or email address" value={typed.name} onChange={(name) => onType({ ...typed, name })} autoComplete="username" name="name" autoFocus={autoFocus} />
       <TextBox label="Password" type="password" value={typed.password} onChange={(password) => onType({ ...typed, password })} autoComplete="current-password" name="password" error={error} />
     </>
   );

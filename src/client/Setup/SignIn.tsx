@@ -1,41 +1,17 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
 import { useAct } from "../common/acting";
 import { keys } from "../common/keys";
 import { Button } from "../parts/Button";
+import { Door } from "../parts/Door";
 import { Stack } from "../parts/Layout";
-import { Mark } from "../parts/Mark";
-import { serif, small } from "../parts/theme";
+import { small } from "../parts/theme";
 import { Tick } from "../parts/Ticks";
 import { Hint } from "../parts/Words";
 import { Credentials, type Typed } from "./Credentials";
-
-const Page = styled.main`
-  min-height: 100%;
-  display: grid;
-  grid-template-columns: minmax(0, 380px) minmax(0, 420px);
-  gap: 72px;
-  align-content: center;
-  justify-content: center;
-  padding: 40px 24px;
-  @media (max-width: 767px) {
-    grid-template-columns: minmax(0, 420px);
-    gap: 40px;
-  }
-  form {
-    margin-top: 24px;
-  }
-`;
-
-const Name = styled.h1`
-  ${serif}
-  font-size: 34px;
-  display: flex;
-  align-items: center;
-  gap: 14px;
-`;
 
 const People = styled.ul`
   list-style: none;
@@ -69,15 +45,9 @@ export function SignIn() {
   const enter = useEnter();
   const demo = useQuery({ queryKey: keys.demo, queryFn: () => must(api.GET("/api/demo-sign-ins")) });
   return (
-    <Page>
-      <div>
-        <Name>
-          <Mark size={40} /> Dapper Lantern
-        </Name>
-        <SignInForm enter={enter} />
-      </div>
-      {!!demo.data?.length && <Demo people={demo.data} enter={enter} />}
-    </Page>
+    <Door beside={!!demo.data?.length && <Demo people={demo.data} enter={enter} />}>
+      <SignInForm enter={enter} />
+    </Door>
   );
 }
 
@@ -114,6 +84,9 @@ function SignInForm({ enter }: { enter: Enter }) {
           Sign in
         </Button>
       </div>
+      <Hint>
+        <Link to="/way-in">The password is forgotten</Link>
+      </Hint>
     </Stack>
   );
 }

@@ -6,6 +6,7 @@ import { keys } from "../common/keys";
 import type { Session } from "../common/session";
 import { Button } from "../parts/Button";
 import { Overlay } from "../parts/Dialog";
+import { forgetErrors } from "../parts/Toast";
 import { Stack } from "../parts/Layout";
 import { Hint } from "../parts/Words";
 import { Credentials } from "./Credentials";
@@ -29,7 +30,8 @@ export function SignInAgain({ person, onDone }: { person: Session; onDone: () =>
         as="form"
         onSubmit={(e: React.FormEvent) => {
           e.preventDefault();
-          void run(enter, { changes: [] });
+          // What was asked for while nobody was signed in has no answer.
+          void run(enter, { changes: ["everything"], then: forgetErrors });
         }}
       >
         <Hint>Sign in again, {person.name}; what you wrote is still on the page behind this.</Hint>

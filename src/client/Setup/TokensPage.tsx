@@ -11,24 +11,11 @@ import { Button } from "../parts/Button";
 import { DataTable, FadedRow } from "../parts/DataTable";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { moment } from "../parts/format";
+import { ShownOnce } from "../parts/ShownOnce";
 import { Empty } from "../parts/States";
 import { Ticks } from "../parts/Ticks";
-import { tell, tellError } from "../parts/Toast";
 import { Title } from "../parts/Words";
 import { Adding, SetupPage } from "./SetupPage";
-
-const Once = styled.div`
-  border-left: 3px solid var(--lamp);
-  padding: 8px 14px;
-  margin-bottom: 24px;
-  background: var(--sheet);
-  code {
-    display: block;
-    margin: 6px 0 8px;
-    overflow-wrap: anywhere;
-    font: 13px/1.5 "DejaVu Sans Mono", monospace;
-  }
-`;
 
 const Example = styled.pre`
   font: 12px/1.5 "DejaVu Sans Mono", monospace;
@@ -68,7 +55,7 @@ export function TokensPage() {
       {(data) => (
         <>
           <NewToken onMade={setMade} />
-          {made && <ShownOnce made={made} />}
+          {made && <MadeNow made={made} />}
           {data.length === 0 ? <Empty>No other system has access yet.</Empty> : <List tokens={data} />}
           <Title $above={8} $below={2}>
             How to send
@@ -83,13 +70,11 @@ export function TokensPage() {
   );
 }
 
-function ShownOnce({ made }: { made: Made }) {
+function MadeNow({ made }: { made: Made }) {
   return (
-    <Once role="status">
+    <ShownOnce secret={made.token}>
       <strong>The token for {made.view.name}.</strong> It is shown this once; only a mark of it is kept.
-      <code>{made.token}</code>
-      <Button onPress={() => navigator.clipboard.writeText(made.token).then(() => tell("Copied."), tellError)}>Copy</Button>
-    </Once>
+    </ShownOnce>
   );
 }
 

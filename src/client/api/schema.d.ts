@@ -7200,6 +7200,342 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody of us, with role, team and state */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make somebody who comes in by a one-time address */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PersonOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PersonLine"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change somebody's name, email address, role, zone, or whom they report to */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PersonOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PersonLine"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A one-time address for somebody: an invitation, or another password */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LinkOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OneTimeLink"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people/{id}/suspend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let somebody go: they cannot sign in, and get no leads */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PersonLine"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people/{id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let somebody in again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PersonLine"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/way-in/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a one-time address opens; it is not used by that */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["WayInKey"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WayInView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/way-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Use a one-time address: choose a password, and be signed in */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["WayInOrder"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/way-in/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for an address for another password; the answer is the same whether there is such a person or not */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ForgottenOrder"];
+                };
+            };
+            responses: {
+                /** @description Accepted */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leads/{id}/state": {
         parameters: {
             query?: never;
@@ -9395,7 +9731,7 @@ export interface components {
             story: components["schemas"]["StoryView"][];
         };
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "takeLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "takeLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog" | "managePeople";
         AddressCopy: {
             kind: string;
             /** Format: uuid */
@@ -10628,6 +10964,9 @@ export interface components {
             /** Format: double */
             weighted: number;
         };
+        ForgottenOrder: {
+            name: string;
+        };
         FormChoices: {
             fields: components["schemas"]["FormFieldChoice"][];
             purposes: components["schemas"]["ChoiceView"][];
@@ -11145,6 +11484,12 @@ export interface components {
              */
             evidence: number;
         };
+        /** @enum {unknown} */
+        LinkKind: "begin" | "invitation" | "password";
+        LinkOrder: {
+            /** @default false */
+            send: boolean;
+        };
         ListReading: {
             format: string;
             /** @default  */
@@ -11570,6 +11915,11 @@ export interface components {
             link: number;
             comparisons: components["schemas"]["OddsComparison"][];
         };
+        OneTimeLink: {
+            address: string;
+            /** Format: date-time */
+            endsAt: string;
+        };
         /** @description A fact nobody has said yet, with the range the fit would land in for what could be answered. */
         OpenQuestion: {
             /** @description Of the first criterion that asks it. */
@@ -11618,6 +11968,11 @@ export interface components {
             old: string;
             new: string;
         };
+        PeopleView: {
+            people: components["schemas"]["PersonLine"][];
+            roles: components["schemas"]["RoleChoice"][];
+            sends: boolean;
+        };
         PersonDataView: {
             who: string;
             names: string[];
@@ -11625,11 +11980,41 @@ export interface components {
             numbers: string[];
             held: components["schemas"]["RecordCountView"][];
         };
+        PersonLine: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            signInName: string;
+            email: string;
+            role: components["schemas"]["Role"];
+            timeZone: string;
+            /** Format: uuid */
+            manager: null | string;
+            managerName: null | string;
+            teams: string[];
+            state: components["schemas"]["PersonState"];
+            /** Format: date-time */
+            linkEndsAt: null | string;
+            /** Format: date-time */
+            seenAt: null | string;
+            /** Format: int32 */
+            version: number;
+        };
         PersonOnDeal: {
             /** Format: uuid */
             contactId: string;
             role: string;
         };
+        PersonOrder: {
+            name: string;
+            email: string;
+            role: components["schemas"]["Role"];
+            timeZone: string;
+            /** Format: uuid */
+            manager?: null | string;
+        };
+        /** @enum {unknown} */
+        PersonState: "invited" | "here" | "left";
         PersonView: {
             /** Format: uuid */
             id: string;
@@ -12018,6 +12403,10 @@ export interface components {
         };
         /** @enum {unknown} */
         Role: "administrator" | "coordinator" | "manager" | "rep" | "qualifier" | "marketer";
+        RoleChoice: {
+            key: components["schemas"]["Role"];
+            label: string;
+        };
         RoutingView: {
             /** Format: int32 */
             edition: number;
@@ -12873,6 +13262,26 @@ export interface components {
             country: null | string;
             /** Format: date-time */
             since: string;
+        };
+        WayInKey: {
+            key: string;
+        };
+        WayInOrder: {
+            key: string;
+            password: string;
+            /** @default  */
+            name: string;
+            /** @default  */
+            email: string;
+            /** @default UTC */
+            timeZone: string;
+        };
+        WayInView: {
+            kind: components["schemas"]["LinkKind"];
+            name: null | string;
+            signInName: null | string;
+            /** Format: date-time */
+            endsAt: string;
         };
         WhyNotView: {
             name: string;

@@ -1,5 +1,5 @@
 import { useCallback, useMemo, useState } from "react";
-import { useSession } from "./session";
+import { useMaybeSession } from "./session";
 
 const prefix = "typed";
 // Drafts older than this say nothing any more.
@@ -41,8 +41,8 @@ export function useDraft<T extends object>(name: string | undefined, from: T) {
   // The caller makes it anew for each drawing; the same values are the same start.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const initial = useMemo(() => from, [JSON.stringify(from)]);
-  const { id } = useSession();
-  const key = name ? `${prefix}:${id}:${name}` : "";
+  const me = useMaybeSession();
+  const key = name && me ? `${prefix}:${me.id}:${name}` : "";
   const [held, setHeld] = useState<Changed<T>>(() => (key ? opened(key, initial) : { key, value: {} }));
   // Another record under the same form has a draft of its own.
   const now = held.key === key ? held : opened(key, initial);

@@ -5,6 +5,7 @@
 export const keys = {
   session: ["session"],
   sessions: ["sessions"],
+  wayIn: (key: string) => ["way-in", key],
   demo: ["demo"],
   line: ["line"],
   desk: ["desk"],
@@ -99,6 +100,7 @@ export const keys = {
   barred: ["barred"],
   person: (asked: string) => ["person", asked],
   erasures: ["erasures"],
+  administeredPeople: ["administered-people"],
   outbox: ["outbox"],
   tokens: ["tokens"],
   failed: ["failed-work"],
@@ -137,6 +139,8 @@ const stale = {
   /** Fields, sources, tags, pipelines: what pages offer to choose from. */
   setup: ["fields", "regions", "pick-list", "pipelines", "pipeline-setups", "custom-fields", "sources", "tags", "message-templates", "step-plans", "views", "leads", "lead", "around", "forms", "form", "intake", "merge-rules", "odds", "duplicates"],
   staff: ["staff", "people", "routing", "leads"],
+  /** Who works here, as what. */
+  people: ["administered-people", "people", "staff", "fields", "sessions", "routing"],
   calendar: ["calendar"],
   barred: ["barred", "line"],
   outbox: ["outbox", ...waits],

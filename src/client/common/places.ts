@@ -15,6 +15,7 @@ export const stops = [
 /** The pages under the person's menu, with who may see them. */
 const setups = [
   ["sessions", "You and your sessions", "seeDesk"],
+  ["people", "People", "managePeople"],
   ["fields", "Fields of your own", "setUp"],
   ["pipelines", "Pipelines", "setUp"],
   ["sources", "Sources", "setUp"],
@@ -31,6 +32,6 @@ const setups = [
 
 /** Those the signed-in person may see. */
 export function useSetups() {
-  const may = { seeDesk: useMay("seeDesk"), setUp: useMay("setUp"), coinTags: useMay("coinTags"), runIntake: useMay("runIntake"), answerPersons: useMay("answerPersons"), seeLog: useMay("seeLog") };
+  const may = { seeDesk: useMay("seeDesk"), setUp: useMay("setUp"), coinTags: useMay("coinTags"), runIntake: useMay("runIntake"), answerPersons: useMay("answerPersons"), seeLog: useMay("seeLog"), managePeople: useMay("managePeople") };
   return setups.filter(([, , act]) => may[act]).map(([key, label]) => ({ key, label, path: `/setup/${key}` }));
 }

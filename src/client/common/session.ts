@@ -33,6 +33,9 @@ export function useSession(): Session {
   return session;
 }
 
+/** The same where nobody may be signed in yet. */
+export const useMaybeSession = () => useContext(SessionContext);
+
 /** May the signed-in person do this? The server decides again. */
 export const useMay = (act: Act) => useSession().may.includes(act);
 

@@ -8,13 +8,16 @@ function Moved({ to }: { to: string }) {
   return <Navigate to={id ? `${to}/${id}` : to} replace />;
 }
 
+const broken = <ErrorNote error={new Error("This page could not be shown. Reload it; nothing you saved is lost.")} />;
+
 /** Each screen is a chunk of its own; the first load is the frame. */
 export const router = createBrowserRouter([
+  { path: "/way-in", errorElement: broken, HydrateFallback: () => null, lazy: async () => ({ Component: (await import("../People/WayIn")).WayIn }) },
   {
     path: "/",
     element: <Frame />,
     HydrateFallback: () => null,
-    errorElement: <ErrorNote error={new Error("This page could not be shown. Reload it; nothing you saved is lost.")} />,
+    errorElement: broken,
     children: [
       { index: true, element: <Navigate to="/desk" replace /> },
       { path: "desk", lazy: async () => ({ Component: (await import("../Desk/DeskPage")).DeskPage }) },
@@ -39,6 +42,7 @@ export const router = createBrowserRouter([
       { path: "setup/tags", lazy: async () => ({ Component: (await import("../Setup/TagsPage")).TagsPage }) },
       { path: "setup/barred", lazy: async () => ({ Component: (await import("../Setup/BarredPage")).BarredPage }) },
       { path: "setup/persons", lazy: async () => ({ Component: (await import("../Setup/PersonsPage")).PersonsPage }) },
+      { path: "setup/people", lazy: async () => ({ Component: (await import("../People/PeoplePage")).PeoplePage }) },
       { path: "setup/fields", lazy: async () => ({ Component: (await import("../Setup/FieldsPage")).FieldsPage }) },
       { path: "setup/matching", lazy: async () => ({ Component: (await import("../Setup/MatchingPage")).MatchingPage }) },
       { path: "setup/templates", lazy: async () => ({ Component: (await import("../Setup/TemplatesPage")).TemplatesPage }) },

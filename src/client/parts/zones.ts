@@ -24,5 +24,8 @@ export const morningOf = (day: string, zone: string) => fromLocal(`${day}T09:00`
 /** So many days from now, at a full hour of the person's day. */
 export const inDaysAt = (days: number, zone: string, hour = 9) => `${inDays(days, zone)}T${two(hour)}:00`;
 
+/** The zone of the machine one sits at. */
+export const machineZone = () => new Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
+
 /** Named beside a time where the person's zone is not the one of the machine they sit at; else nothing. */
-export const zoneHint = (zone: string) => (new Intl.DateTimeFormat().resolvedOptions().timeZone === zone ? undefined : `your zone, ${zone.replaceAll("_", " ")}`);
+export const zoneHint = (zone: string) => (machineZone() === zone ? undefined : `your zone, ${zone.replaceAll("_", " ")}`);

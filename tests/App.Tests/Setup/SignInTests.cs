@@ -62,7 +62,10 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
             (await ingrid.Read<SessionView>("/api/session")).Dates.ShouldBe(DateForm.DayFirst);
         }
         (await lucie.Put("/api/session/dates", new { dates = "backwards" })).Status.ShouldBe(HttpStatusCode.BadRequest);
-        (await lucie.Put("/api/session/dates", new { dates = 7 })).Problem.ShouldBe("choice-unknown");
+        // The place of a choice among the others is no name of it.
+        (await lucie.Put("/api/session/dates", new { dates = 1 })).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await lucie.Put("/api/session/numbers", new { numbers = 1 })).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await lucie.Put("/api/session/numbers", new { numbers = "1" })).Status.ShouldBe(HttpStatusCode.BadRequest);
         (await lucie.Read<SessionView>("/api/session")).Dates.ShouldBe(DateForm.DayFirst);
     }
 

@@ -10,7 +10,17 @@ namespace DapperLantern.App.Tests.Setup;
 
 public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 {
-    private static readonly string[] Public = ["/health", "/health/live", "/health/ready", "/api/session", "/api/demo-sign-ins"];
+    private static readonly string[] Public =
+    [
+        "/health",
+        "/health/live",
+        "/health/ready",
+        "/api/session",
+        "/api/demo-sign-ins",
+        "/api/way-in",
+        "/api/way-in/look",
+        "/api/way-in/forgotten",
+    ];
 
     // Forms and the pages behind mails are for visitors; a calendar's address is its key.
     private static bool IsPublic(RouteEndpoint endpoint) =>
@@ -58,6 +68,9 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
     [InlineData("effie.marlowe", "/api/handover", HttpStatusCode.Forbidden)]
     [InlineData("effie.marlowe", "/api/leads", HttpStatusCode.OK)]
     [InlineData("harald.quist", "/api/deals", HttpStatusCode.OK)]
+    [InlineData("ingrid.brekke", "/api/setup/people", HttpStatusCode.Forbidden)]
+    [InlineData("harald.quist", "/api/setup/people", HttpStatusCode.Forbidden)]
+    [InlineData("samir.haddow", "/api/setup/people", HttpStatusCode.OK)]
     public async Task ARoleSeesWhatTheTableSays(string who, string path, HttpStatusCode status) => (await (await fixture.Server.SignIn(who)).Get(path)).Status.ShouldBe(status);
 
     [Fact]

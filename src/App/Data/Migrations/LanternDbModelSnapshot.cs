@@ -3137,6 +3137,49 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("record_merge", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.People.OneTimeLinkRow", b =>
+                {
+                    b.Property<byte[]>("Hash")
+                        .HasColumnType("bytea")
+                        .HasColumnName("hash");
+
+                    b.Property<DateTime?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended_at");
+
+                    b.Property<DateTime>("EndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends_at");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<DateTime>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<Guid?>("MadeBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("made_by");
+
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.HasKey("Hash")
+                        .HasName("pk_one_time_link");
+
+                    b.HasIndex("MadeBy")
+                        .HasDatabaseName("ix_one_time_link_made_by");
+
+                    b.HasIndex("PersonId")
+                        .HasDatabaseName("ix_one_time_link_person_id");
+
+                    b.ToTable("one_time_link", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Rights.ContactReadRow", b =>
                 {
                     b.Property<Guid>("PersonId")
@@ -3857,6 +3900,12 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("character varying(256)")
                         .HasColumnName("user_name");
 
+                    b.Property<int>("Version")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(1)
+                        .HasColumnName("version");
+
                     b.Property<int>("WorksDays")
                         .HasColumnType("integer")
                         .HasColumnName("works_days");
@@ -3881,6 +3930,7 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_person_manager_id");
 
                     b.HasIndex("NormalizedEmail")
+                        .IsUnique()
                         .HasDatabaseName("EmailIndex");
 
                     b.HasIndex("NormalizedUserName")
@@ -4252,6 +4302,21 @@ namespace DapperLantern.App.Data.Migrations
                         .HasForeignKey("OwnerId")
                         .OnDelete(DeleteBehavior.NoAction)
                         .HasConstraintName("fk_lead_owner");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.People.OneTimeLinkRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("MadeBy")
+                        .OnDelete(DeleteBehavior.SetNull)
+                        .HasConstraintName("fk_one_time_link_person_made_by");
+
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .HasConstraintName("fk_one_time_link_person_person_id");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Routing.AbsenceRow", b =>

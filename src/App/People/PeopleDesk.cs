@@ -1,0 +1,259 @@
+using DapperLantern.App.Data;
+using DapperLantern.App.Routing;
+using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Fields;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace DapperLantern.App.People;
+
+/// <summary>Somebody of us as an administrator writes them.</summary>
+/// <param name="Manager">The person they report to; null for nobody.</param>
+public sealed record PersonOrder([Text(100)] string Name, [Text(254)] string Email, Role Role, [Text(100)] string TimeZone, Guid? Manager = null);
+
+/// <summary>Invites people, changes them, lets them go and come back. There is always somebody left who administers; the live rule sheet never names somebody it cannot reach.</summary>
+public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessions, WorkspaceConfiguration configuration, OutboxSettings outbox, TimeProvider clock)
+{
+    private const string Lock = "people";
+    private const int LongestName = 100;
+
+    /// <summary>Kind of the letters that hold a one-time address: their text is shown to nobody, and goes when they are sent.</summary>
+    public const string LetterKind = "way_in";
+
+    /// <summary>True where letters go somewhere.</summary>
+    public bool Sends => outbox.Smtp is not null || outbox.Folder is not null;
+
+    /// <summary>Makes somebody who comes in by a one-time address, and works here from then on.</summary>
+    public async Task<Outcome<Guid>> Invite(PersonOrder order)
+    {
+        var read = Read(order);
+        if (read.Problem is not null)
+            return read.Problem;
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.LockUntilEnd(Lock);
+        if (await Taken(read.Email, null) is { } taken)
+            return taken;
+        if (await ManagerUnfit(null, order.Manager) is { } unfit)
+            return unfit;
+        var person = await Make(read.Name, read.Email, order);
+        await transaction.CommitAsync();
+        await configuration.Changed();
+        return person.Id;
+    }
+
+    /// <summary>Makes the first administrator, by the one address that begins a workspace. Refused where somebody administers it already. In the caller's transaction.</summary>
+    internal async Task<Outcome<Person>> First(PersonOrder order)
+    {
+        var read = Read(order);
+        if (read.Problem is not null)
+            return read.Problem;
+        await db.LockUntilEnd(Lock);
+        if (await HasAdministrator(db))
+            return new Problem("begun");
+        return await Make(read.Name, read.Email, order with { Role = Role.Administrator, Manager = null });
+    }
+
+    /// <summary>True where somebody who is here administers the workspace.</summary>
+    public static Task<bool> HasAdministrator(LanternDb db) => db.Users.AnyAsync(p => p.Role == Role.Administrator && p.Here);
+
+    private async Task<Person> Make(string name, string email, PersonOrder order)
+    {
+        var signIn = await FreeSignInName(name);
+        var person = new Person
+        {
+            Id = Guid.CreateVersion7(),
+            UserName = signIn,
+            NormalizedUserName = signIn.ToUpperInvariant(),
+            Email = email,
+            NormalizedEmail = email.ToUpperInvariant(),
+            DisplayName = name,
+            Role = order.Role,
+            TimeZone = order.TimeZone,
+            ManagerId = order.Manager,
+            SecurityStamp = Guid.NewGuid().ToString("N"),
+            Here = false,
+        };
+        await db.Insert(person);
+        return person;
+    }
+
+    /// <summary>Changes somebody. Another role ends their sessions.</summary>
+    /// <param name="version">The version that was changed.</param>
+    public async Task<Problem?> Change(Guid id, PersonOrder order, int version)
+    {
+        var read = Read(order);
+        if (read.Problem is not null)
+            return read.Problem;
+        return await InTheSheet(
+            id,
+            async person =>
+            {
+                if (person.Version != version)
+                    return new Problem("stale");
+                if (await Taken(read.Email, id) is { } taken)
+                    return taken;
+                if (await ManagerUnfit(id, order.Manager) is { } unfit)
+                    return unfit;
+                if (order.Role != Role.Administrator && await IsLastAdministrator(person))
+                    return new Problem("last-administrator", "role");
+                (person.DisplayName, person.Email, person.NormalizedEmail) = (read.Name, read.Email, read.Email.ToUpperInvariant());
+                (person.Role, person.TimeZone, person.ManagerId) = (order.Role, order.TimeZone, order.Manager);
+                person.Version++;
+                await db.SaveChangesAsync();
+                return null;
+            }
+        );
+    }
+
+    /// <summary>Lets somebody go: they cannot sign in, and get no leads. What they hold stays theirs until it is handed on.</summary>
+    public async Task<Problem?> Suspend(Guid id)
+    {
+        var problem = await InTheSheet(
+            id,
+            async person =>
+            {
+                if (!person.Here)
+                    return null;
+                if (await IsLastAdministrator(person))
+                    return new Problem("last-administrator");
+                person.Here = false;
+                person.Version++;
+                await db.SaveChangesAsync();
+                await links.EndAll(db, id);
+                return null;
+            }
+        );
+        // Requests of somebody who left are refused by themselves; this ends what streams.
+        if (problem is null)
+            await sessions.EndAll(db, id, "left");
+        return problem;
+    }
+
+    /// <summary>Lets somebody in again who has a password; who has none comes by an invitation.</summary>
+    public Task<Problem?> Return(Guid id) =>
+        InTheSheet(
+            id,
+            async person =>
+            {
+                if (person.PasswordHash is null)
+                    return new Problem("not-been-in");
+                person.Here = true;
+                person.Version++;
+                await db.SaveChangesAsync();
+                return null;
+            }
+        );
+
+    /// <summary>A one-time address for somebody: an invitation for who has not been in yet, another password for who has. Also sent to them where asked.</summary>
+    public async Task<Outcome<OneTimeLink>> Link(Guid id, Guid? by, bool send)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.LockUntilEnd(Lock);
+        if (await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id) is not { } person)
+            return Problem.NotFound("person");
+        if (person is { Here: false, PasswordHash: not null })
+            return new Problem("person-left");
+        if (send && !Sends)
+            return new Problem("no-mail-server");
+        var kind = person.PasswordHash is null ? LinkKind.Invitation : LinkKind.Password;
+        var link = await links.Make(db, kind, id, by);
+        if (send)
+            await Letter(db, person, kind, link, clock.UtcNow());
+        await transaction.CommitAsync();
+        return link;
+    }
+
+    /// <summary>Writes the letter with a one-time address.</summary>
+    internal static Task Letter(LanternDb db, Person person, LinkKind kind, OneTimeLink link, DateTime now)
+    {
+        var until = Core.Events.MomentText.Of(link.EndsAt);
+        var (subject, text) =
+            kind == LinkKind.Invitation
+                ? (
+                    "You are invited to Dapper Lantern",
+                    $"You are to work with Dapper Lantern. Open this address once, by {until}, and choose a password:\n\n{link.Address}\n\nYour sign-in name is {person.UserName}."
+                )
+                : (
+                    "Another password for Dapper Lantern",
+                    $"Open this address once, by {until}, and choose another password:\n\n{link.Address}\n\nIf you did not ask for this, do nothing: your password stays as it is."
+                );
+        return db.Insert(
+            new OutboxRow
+            {
+                Id = Guid.CreateVersion7(),
+                Kind = LetterKind,
+                PersonId = person.Id,
+                Subject = subject,
+                Text = text,
+                CreatedAt = now,
+            }
+        );
+    }
+
+    // Changes somebody in one transaction; what the live sheet could not live with is refused.
+    private async Task<Problem?> InTheSheet(Guid id, Func<Person, Task<Problem?>> change)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.LockUntilEnd(Lock);
+        var problem = await StaffEndpoints.Try(
+            db,
+            configuration.Current,
+            clock,
+            async () => await db.Users.SingleOrDefaultAsync(p => p.Id == id) is { } person ? await change(person) : Problem.NotFound("person")
+        );
+        if (problem is not null)
+            return problem;
+        await transaction.CommitAsync();
+        await configuration.Changed();
+        return null;
+    }
+
+    /// <summary>True where nobody else who is here administers. Under the lock.</summary>
+    private async Task<bool> IsLastAdministrator(Person person) =>
+        person is { Role: Role.Administrator, Here: true } && !await db.Users.AnyAsync(p => p.Id != person.Id && p.Role == Role.Administrator && p.Here);
+
+    private async Task<Problem?> Taken(string email, Guid? but)
+    {
+        var normalized = email.ToUpperInvariant();
+        return await db.Users.Where(p => p.NormalizedEmail == normalized && p.Id != but).Select(p => p.DisplayName).FirstOrDefaultAsync() is { } name
+            ? new Problem("person-exists", "email", name)
+            : null;
+    }
+
+    private async Task<Problem?> ManagerUnfit(Guid? person, Guid? manager)
+    {
+        if (manager is null)
+            return null;
+        var reports = await db.Users.Select(p => new { p.Id, p.ManagerId }).ToDictionaryAsync(p => p.Id, p => p.ManagerId);
+        if (!reports.ContainsKey(manager.Value))
+            return new Problem("owner-unknown", "manager");
+        for (var (above, steps) = (manager, 0); above is not null && steps <= reports.Count; above = reports.GetValueOrDefault(above.Value), steps++)
+            if (above == person)
+                return new Problem("report-circle", "manager");
+        return null;
+    }
+
+    /// <summary>A name to sign in by that nobody has: tor.vik, tor.vik2.</summary>
+    private async Task<string> FreeSignInName(string name)
+    {
+        var plain = Folding.Heading(name).Replace(' ', '.');
+        if (plain.Length == 0)
+            plain = "person";
+        var taken = await db.Users.Where(p => p.UserName!.StartsWith(plain)).Select(p => p.UserName!).ToHashSetAsync();
+        return Enumerable.Range(1, int.MaxValue).Select(i => i == 1 ? plain : $"{plain}{i}").First(n => !taken.Contains(n));
+    }
+
+    private static (string Name, string Email, Problem? Problem) Read(PersonOrder order)
+    {
+        var name = FieldReader.Clean(order.Name);
+        if (name.Length is 0 or > LongestName)
+            return ("", "", Problem.Of("name-missing", "name", LongestName));
+        var email = order.Email.Trim();
+        if (!EmailReader.IsAddress(email))
+            return ("", "", new Problem("email-unreadable", "email", email));
+        return DateTimeZoneProviders.Tzdb.GetZoneOrNull(order.TimeZone) is null
+            ? ("", "", new Problem("zone-unknown", "timeZone", order.TimeZone))
+            : (name, email.ToLowerInvariant(), null);
+    }
+}

@@ -1,0 +1,95 @@
+using OpenQA.Selenium;
+
+namespace DapperLantern.Browser.Tests;
+
+/// <summary>Somebody is invited, comes in by the address, works, is let go while at work, and comes back.</summary>
+public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<BrowserFixture>
+{
+    [Fact]
+    public void AnInvitedPersonComesInWorksIsLetGoAndComesBack()
+    {
+        using var samir = new Browser(fixture.Server.Address);
+        samir.SignIn("Samir Haddow").Go("/setup/people");
+        samir.See("tor.vik");
+        AccessibilityTests.Barriers(samir).ShouldBeEmpty();
+        samir.ClickButton("Invite somebody");
+        samir.Find(By.XPath("//*[@role='dialog']//h2[.='Invite somebody']"));
+        AccessibilityTests.Barriers(samir).ShouldBeEmpty();
+        samir.Fill("Name", "Runa Åsen");
+        samir.Fill("Email address", "tor.vik@tarnhollow.example");
+        samir.Click(By.XPath("//*[@role='dialog']//button[.='Invite']"));
+        // What is wrong stands at its field, and what was typed stays.
+        samir.See("Tor Vik has this email address.");
+        samir.Fill("Email address", "runa.asen@tarnhollow.example");
+        samir.Choose("Role", "Coordinator");
+        samir.Click(By.XPath("//*[@role='dialog']//button[.='Invite']"));
+        samir.See("Runa Åsen is invited.");
+        var address = samir.Find(By.CssSelector("[role=status] code")).Text;
+        samir.See("invited, until");
+        AccessibilityTests.Barriers(samir).ShouldBeEmpty();
+
+        using var runa = new Browser(fixture.Server.Address);
+        var path = "/way-in#" + address.Split('#')[1];
+        runa.Go(path);
+        runa.See("Runa Åsen, choose a password.");
+        AccessibilityTests.Barriers(runa).ShouldBeEmpty();
+        runa.Fill("A password", "herons");
+        runa.ClickButton("Come in");
+        runa.See("A password has at least 12 letters");
+        runa.Fill("A password", "seven quiet herons");
+        runa.ClickButton("Come in");
+        runa.See("decisions wait");
+        // The address opened once.
+        using var other = new Browser(fixture.Server.Address);
+        other.Go(path);
+        other.See("This address was used already, or is too old.");
+        AccessibilityTests.Barriers(other).ShouldBeEmpty();
+        other.ClickLink("ask for another address");
+        other.Fill("Your sign-in name or email address", "runa.asen");
+        AccessibilityTests.Barriers(other).ShouldBeEmpty();
+        other.ClickButton("Send me a letter");
+        other.See("If we know you, a letter with an address is on its way");
+
+        samir.Go("/setup/people");
+        samir.Click(By.XPath("//button[@aria-label='Let go Runa Åsen']"));
+        samir.See("Runa Åsen can no longer sign in, and gets no leads.");
+        // Whoever is at work learns it at the next press, and nothing lets them in.
+        runa.Press("3");
+        runa.See("You are signed out");
+        runa.Find(By.CssSelector("input[autocomplete='username']")).SendKeys("runa.asen");
+        runa.Fill("Password", "seven quiet herons");
+        runa.ClickButton("Sign in");
+        runa.See("The name or the password is not right.");
+        samir.ClickButton("Undo");
+        samir.Find(By.XPath("//button[@aria-label='Let go Runa Åsen']"));
+        runa.ClickButton("Sign in");
+        runa.See("leads,");
+
+        samir.Click(By.XPath("//button[@aria-label='Change Runa Åsen']"));
+        samir.Find(By.XPath("//*[@role='dialog']//h2[.='Runa Åsen']"));
+        samir.Choose("Reports to", "Harald Quist");
+        samir.Click(By.XPath("//*[@role='dialog']//button[.='Keep']"));
+        samir.See("Runa Åsen is changed.");
+        samir.Find(By.XPath("//tr[contains(., 'Runa Åsen')]/td[.='Harald Quist']"));
+    }
+
+    [Fact]
+    public void AWorkspaceWithoutTheDemoIsBegunByItsFirstAddress()
+    {
+        using var empty = new EmptyWorkspace();
+        using var first = new Browser(empty.Address);
+        first.Go("/");
+        first.Find(By.XPath("//button[.='Sign in']"));
+        first.Body.ShouldNotContain("demo");
+        first.Go(empty.FirstPath());
+        first.See("You are the first here");
+        AccessibilityTests.Barriers(first).ShouldBeEmpty();
+        first.Fill("Your name", "Åse Fjell");
+        first.Fill("Your email address", "ase@fjell.example");
+        first.Fill("A password", "seven quiet herons");
+        first.ClickButton("Begin");
+        first.Find(By.XPath("//button[starts-with(@aria-label, 'ÅF: Åse Fjell')]"));
+        first.Go("/setup/people");
+        first.See("ase.fjell");
+    }
+}
