@@ -9,7 +9,7 @@ internal static class AuditWords
     /// <summary>The groups by which the log is narrowed, each with its kinds.</summary>
     public static IReadOnlyList<(string Key, string Label, string[] Kinds)> Groups { get; } =
     [
-        ("signin", "Sign-in", ["signin", "signout", "signin_failed", "password"]),
+        ("signin", "Sign-in", ["signin", "signout", "signin_failed", "password", "way_in"]),
         ("rights", "People, rights and tokens", ["rights", "token"]),
         ("setup", "Set-up", ["setup", "published"]),
         ("exported", "Exports and reading", ["exported", "read_much"]),
@@ -90,6 +90,7 @@ internal static class AuditWords
             },
             SignInFailed e => $"Sign-in failed: {e.Name}{From(e.Address)}",
             PasswordChanged => "Took another password",
+            WayInMade e => e.For == "Invitation" ? "Was given an address to come in by" : "Was given an address for another password",
             Exported e => $"Exported {e.What}",
             FailedWorkSettled e => $"{(e.Again ? "To be tried again" : "Left out")}: {e.Work}",
             Published e => $"Published {Words(e.Key)}",

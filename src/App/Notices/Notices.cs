@@ -2,7 +2,6 @@ using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using DapperLantern.App.Data;
-using DapperLantern.App.People;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
@@ -46,7 +45,7 @@ public sealed class Notices(NpgsqlDataSource source, LanternDbFactory databases,
         return
         [
             .. await db.Set<OutboxRow>()
-                .Where(x => x.PersonId == person && x.Kind != PeopleDesk.LetterKind && x.CreatedAt > (clock.UtcNow() - Slack))
+                .Where(x => x.PersonId == person && x.Kind != OutboxRow.WayIn && x.CreatedAt > (clock.UtcNow() - Slack))
                 .OrderBy(x => x.CreatedAt)
                 .ThenBy(x => x.Id)
                 .Select(x => new NoticeView(x.Id, x.LeadId, x.Subject, x.Text))

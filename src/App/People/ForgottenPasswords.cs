@@ -25,16 +25,9 @@ public sealed class ForgottenPasswords(OneTimeLinks links) : IDueWork
     /// <summary>Notes that somebody asks.</summary>
     public static async Task Ask(LanternDb db, string name, DateTime now)
     {
-        var person = await Named(db, name).Select(p => (Guid?)p.Id).SingleOrDefaultAsync();
+        var person = await Person.Named(db, name).Select(p => (Guid?)p.Id).SingleOrDefaultAsync();
         var key = person ?? new Guid(SHA256.HashData(Encoding.UTF8.GetBytes(name.Trim().ToUpperInvariant())).AsSpan(0, 16));
         await db.Run($"insert into due (kind, key, at) values ('password_asked', {key}, {now}) on conflict (kind, key) do nothing");
-    }
-
-    /// <summary>The person who signs in by this name, or by this email address.</summary>
-    public static IQueryable<Person> Named(LanternDb db, string name)
-    {
-        var normalized = name.Trim().ToUpperInvariant();
-        return db.Users.Where(p => p.NormalizedUserName == normalized || p.NormalizedEmail == normalized).OrderByDescending(p => p.NormalizedUserName == normalized).Take(1);
     }
 
     public async Task<int> Do(LanternDb db, Guid[] keys, DateTime now, CancellationToken cancel)

@@ -2,7 +2,9 @@ using System.Buffers.Text;
 using System.Security.Cryptography;
 using System.Text;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Events;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.People;
@@ -40,6 +42,8 @@ public sealed class OneTimeLinks(PublicSettings settings, TimeProvider clock)
             EndsAt = now + Holds(kind, asked),
         };
         await db.Insert(row);
+        if (person is { } id)
+            await db.Log(EventLog.Person, id, new WayInMade(kind.ToString()));
         return new OneTimeLink($"{settings.Address.TrimEnd('/')}/way-in#{key}", row.EndsAt);
     }
 

@@ -18,9 +18,6 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
     private const string Lock = "people";
     private const int LongestName = 100;
 
-    /// <summary>Kind of the letters that hold a one-time address: their text is shown to nobody, and goes when they are sent.</summary>
-    public const string LetterKind = "way_in";
-
     /// <summary>True where letters go somewhere.</summary>
     public bool Sends => outbox.Smtp is not null || outbox.Folder is not null;
 
@@ -182,7 +179,7 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
             new OutboxRow
             {
                 Id = Guid.CreateVersion7(),
-                Kind = LetterKind,
+                Kind = OutboxRow.WayIn,
                 PersonId = person.Id,
                 Subject = subject,
                 Text = text,

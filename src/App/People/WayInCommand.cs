@@ -37,7 +37,7 @@ internal static class WayInCommand
     private static async Task<int> For(LanternDb db, OneTimeLinks links, TimeProvider clock, string name, TextWriter output, TextWriter errors)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        if (await ForgottenPasswords.Named(db, name).AsNoTracking().SingleOrDefaultAsync() is not { } person)
+        if (await Person.Named(db, name).AsNoTracking().SingleOrDefaultAsync() is not { } person)
         {
             await errors.WriteLineAsync($"Nobody signs in as \u201c{name}\u201d.");
             await List(db, errors);

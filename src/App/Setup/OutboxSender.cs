@@ -1,6 +1,5 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
-using DapperLantern.App.People;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Intake.Forms;
 using Microsoft.EntityFrameworkCore;
@@ -81,7 +80,7 @@ public sealed class OutboxSender(LanternDbFactory databases, OutboxSettings sett
             .ExecuteUpdateAsync(s =>
                 s.SetProperty(x => x.ClaimedAt, (DateTime?)null)
                     // A one-time address is nobody's but the receiver's.
-                    .SetProperty(x => x.Text, x => x.Kind == PeopleDesk.LetterKind && sent != null ? "" : x.Text)
+                    .SetProperty(x => x.Text, x => x.Kind == OutboxRow.WayIn && sent != null ? "" : x.Text)
                     .SetProperty(x => x.SentAt, sent)
                     .SetProperty(x => x.GivenUpAt, (over ? now : (DateTime?)null))
                     .SetProperty(x => x.NextAt, next)

@@ -60,6 +60,13 @@ public sealed class Person : IdentityUser<Guid>
 
     public DateTimeZone Zone => DateTimeZoneProviders.Tzdb.GetZoneOrNull(TimeZone) ?? DateTimeZone.Utc;
 
+    /// <summary>The person who signs in by this name, or by this email address.</summary>
+    public static IQueryable<Person> Named(LanternDb db, string name)
+    {
+        var normalized = name.Trim().ToUpperInvariant();
+        return db.Users.Where(p => p.NormalizedUserName == normalized || p.NormalizedEmail == normalized).OrderByDescending(p => p.NormalizedUserName == normalized).Take(1);
+    }
+
     /// <summary>Is this one of us, who works here now?</summary>
     public static Task<bool> IsHere(LanternDb db, Guid id) => db.Users.AnyAsync(p => p.Id == id && p.Here);
 

@@ -1,7 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
-using DapperLantern.App.People;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Events;
@@ -90,7 +89,7 @@ public static class SessionEndpoints
             http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
             return ApiProblems.Of("too-many-tries", "", (seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes"));
         }
-        var person = await ForgottenPasswords.Named(db, name).SingleOrDefaultAsync();
+        var person = await Person.Named(db, name).SingleOrDefaultAsync();
         if (!await guard.Check(person, password))
         {
             await guard.Failed(db, tried);

@@ -34,6 +34,9 @@ public sealed class SetupEntry
 /// <summary>Something to be sent outside, written in the transaction that caused it.</summary>
 public sealed class OutboxRow
 {
+    /// <summary>Kind of the letters that hold a one-time address: their text is shown to nobody, and goes when they are sent.</summary>
+    public const string WayIn = "way_in";
+
     public Guid Id { get; set; }
     public string Kind { get; set; } = "";
 

@@ -20,6 +20,11 @@ public sealed record SignInFailed([property: Personal] string? Name = null, [pro
 [EventKind("password")]
 public sealed record PasswordChanged : Happening;
 
+/// <summary>An address that opens once was made for a person.</summary>
+/// <param name="For">Invitation or Password.</param>
+[EventKind("way_in")]
+public sealed record WayInMade(string For) : Happening;
+
 /// <summary>Data left the program as a file.</summary>
 /// <param name="What">leads, counts, rows of a list, a person's file, addresses of a campaign, the log.</param>
 /// <param name="Rows">Null where they were not counted.</param>

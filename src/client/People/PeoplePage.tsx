@@ -1,15 +1,20 @@
 import { useState } from "react";
+import styled from "styled-components";
 import { useAct } from "../common/acting";
 import { useSession } from "../common/session";
 import { Button } from "../parts/Button";
 import { DataTable, FadedRow } from "../parts/DataTable";
 import { exact, moment } from "../parts/format";
-import { Row } from "../parts/Layout";
 import { ShownOnce } from "../parts/ShownOnce";
 import { SetupPage } from "../Setup/SetupPage";
 import { Soft } from "../parts/Words";
 import { ChangeForm, InviteForm } from "./PersonForm";
 import { peopleActs, usePeopleHere, type OneTimeLink, type PersonLine } from "./queries";
+
+const Side = styled.div`
+  display: flex;
+  gap: 10px;
+`;
 
 type Shown = { person: PersonLine; link: OneTimeLink; sent: boolean };
 
@@ -89,7 +94,7 @@ function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: (
   const suspend = () => void act.run(() => peopleActs.suspend(p.id), { changes: ["people"], words: `${p.name} can no longer sign in, and gets no leads.`, back: p.state === "here" ? () => peopleActs.comeBack(p.id) : undefined });
   const comeBack = () => void act.run(() => peopleActs.comeBack(p.id), { changes: ["people"], words: `${p.name} is here again.`, back: () => peopleActs.suspend(p.id) });
   return (
-    <Row>
+    <Side>
       <Button look="quiet" aria-label={`Change ${p.name}`} onPress={onChange}>
         Change
       </Button>
@@ -108,6 +113,6 @@ function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: (
           Come back
         </Button>
       )}
-    </Row>
+    </Side>
   );
 }

@@ -24,6 +24,7 @@ public sealed class ArrowsTests
         "Leads: Campaigns Data Deals Due Events Handover Intake Matching Qualifying Rights Routing Scoring Setup",
         "Matching: Campaigns Data Events Handover Intake Leads Rights Setup",
         "Notices: Data Due Events Leads Rights Setup",
+        "People: Data Due Events Routing Setup",
         "Qualifying: Data Events Leads Routing Setup",
         "Reports: Data Rights Setup",
         "Rights: Campaigns Data Events Intake Leads Routing Setup",

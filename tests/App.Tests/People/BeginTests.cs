@@ -24,6 +24,23 @@ public sealed class BeginTests : IAsyncLifetime
         return (code, output.ToString().Trim(), errors.ToString());
     }
 
+    // A rep who was invited and is in.
+    private async Task<(PersonLine Person, TestClient Client)> Per(TestClient by)
+    {
+        var order = new
+        {
+            name = "Per Vik",
+            email = "per@fjell.example",
+            role = "rep",
+            timeZone = "Europe/Oslo",
+        };
+        var person = (await by.Post("/api/setup/people", order)).Read<PersonLine>();
+        var address = (await by.Post($"/api/setup/people/{person.Id}/link", new { send = false })).Read<OneTimeLink>().Address;
+        var client = new TestClient(_server.Address);
+        (await client.WayIn(address, new { password = Password })).Status.ShouldBe(HttpStatusCode.NoContent);
+        return (person, client);
+    }
+
     private static object First(string name = "Åse Fjell", string email = "ase@fjell.example") =>
         new
         {
@@ -67,21 +84,7 @@ public sealed class BeginTests : IAsyncLifetime
     {
         var first = new TestClient(_server.Address);
         (await first.WayIn((await Command("first")).Out, First())).Status.ShouldBe(HttpStatusCode.NoContent);
-        var person = (
-            await first.Post(
-                "/api/setup/people",
-                new
-                {
-                    name = "Per Vik",
-                    email = "per@fjell.example",
-                    role = "rep",
-                    timeZone = "Europe/Oslo",
-                }
-            )
-        ).Read<PersonLine>();
-        var address = (await first.Post($"/api/setup/people/{person.Id}/link", new { send = false })).Read<OneTimeLink>().Address;
-        var per = new TestClient(_server.Address);
-        (await per.WayIn(address, new { password = Password })).Status.ShouldBe(HttpStatusCode.NoContent);
+        var (person, per) = await Per(first);
         per.Session.Role.ShouldBe(Role.Rep);
         (await first.Post($"/api/setup/people/{person.Id}/suspend")).Status.ShouldBe(HttpStatusCode.OK);
     }
@@ -101,20 +104,7 @@ public sealed class BeginTests : IAsyncLifetime
         (await again.WayIn(address, new { password = "eight louder herons" })).Status.ShouldBe(HttpStatusCode.NoContent);
         again.Session.Name.ShouldBe("Åse Fjell");
         // Somebody who left, and was none, comes back as one.
-        var person = (
-            await again.Post(
-                "/api/setup/people",
-                new
-                {
-                    name = "Per Vik",
-                    email = "per@fjell.example",
-                    role = "rep",
-                    timeZone = "Europe/Oslo",
-                }
-            )
-        ).Read<PersonLine>();
-        var invitation = (await again.Post($"/api/setup/people/{person.Id}/link", new { send = false })).Read<OneTimeLink>().Address;
-        await new TestClient(_server.Address).WayIn(invitation, new { password = Password });
+        var (person, _) = await Per(again);
         (await again.Post($"/api/setup/people/{person.Id}/suspend")).Status.ShouldBe(HttpStatusCode.OK);
         var per = new TestClient(_server.Address);
         (await per.WayIn((await Command("per.vik")).Out, new { password = "nine other herons" })).Status.ShouldBe(HttpStatusCode.NoContent);

@@ -97,6 +97,12 @@ public sealed class PeopleTests(ServerFixture fixture) : IClassFixture<ServerFix
         await Server.Scalar<int>($"with x as (update one_time_link set ends_at = now() - interval '1 second' where person_id = '{person.Id}' returning 1) select count(*) from x");
         (await new TestClient(Server.Address).WayIn(second, new { password = Password })).Problem.ShouldBe("link-over");
         (await Line(samir, person.Id)).LinkEndsAt.ShouldBeNull();
+        // That they were made is in the log, with who made them.
+        (
+            await Server.Scalar<int>(
+                $"select count(*) from event where kind = 'way_in' and record = '{person.Id}' and by_id = (select id from person where user_name = 'samir.haddow')"
+            )
+        ).ShouldBe(2);
         // Neither the address nor its key is kept.
         (await Server.Scalar<bool>($"select exists (select 1 from one_time_link where encode(hash, 'base64') = '{second.Split('#')[1]}')")).ShouldBeFalse();
     }
@@ -248,7 +254,7 @@ public sealed class PeopleTests(ServerFixture fixture) : IClassFixture<ServerFix
         await using var db = await Server.Services.GetRequiredService<LanternDbFactory>().Open();
         var work = Server.Services.GetServices<IDueWork>().OfType<ForgottenPasswords>().Single();
         while (await DueSteps.Step(db, work, DateTime.UtcNow.AddSeconds(1)) > 0) { }
-        return await db.Set<OutboxRow>().Where(x => x.PersonId == person && x.Kind == PeopleDesk.LetterKind).Select(x => x.Text).ToListAsync();
+        return await db.Set<OutboxRow>().Where(x => x.PersonId == person && x.Kind == OutboxRow.WayIn).Select(x => x.Text).ToListAsync();
     }
 
     [Fact]

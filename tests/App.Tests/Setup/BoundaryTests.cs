@@ -183,7 +183,7 @@ public sealed class BoundaryTests(ServerFixture fixture) : IClassFixture<ServerF
         // Pages of development builds are not served.
         var lines = File.ReadAllLines(Path.Combine(TestServer.Root, "src", "client", "frame", "routes.tsx"));
         var routes = string.Join('\n', lines.Where(l => !l.Contains("import.meta.env.DEV", StringComparison.Ordinal)));
-        var first = System.Text.RegularExpressions.Regex.Matches(routes, "path: \"([a-z]+)").Select(m => m.Groups[1].Value).Distinct();
+        var first = System.Text.RegularExpressions.Regex.Matches(routes, "path: \"/?([a-z-]+)").Select(m => m.Groups[1].Value).Distinct();
         first.ShouldBe(ClientFiles.Pages, ignoreOrder: true);
     }
 }

@@ -1,7 +1,6 @@
 using System.Security.Claims;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
-using DapperLantern.App.People;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
@@ -176,7 +175,7 @@ public static class MessageEndpoints
     private static async Task<Ok<List<SentView>>> Sent(ClaimsPrincipal user, LanternDb db) => TypedResults.Ok((
                 await db.Rows<SentView>(
                     $"""
-                    select o.id, coalesce(p.display_name, o.to_email, '') as "to", o.subject, case when o.kind = {PeopleDesk.LetterKind} then '' else o.text end as text, o.created_at, o.sent_at, o.tries, o.next_at, o.given_up_at, o.problem, o.lead_id
+                    select o.id, coalesce(p.display_name, o.to_email, '') as "to", o.subject, case when o.kind = {OutboxRow.WayIn} then '' else o.text end as text, o.created_at, o.sent_at, o.tries, o.next_at, o.given_up_at, o.problem, o.lead_id
                     from outbox o left join person p on p.id = o.person_id order by o.given_up_at is null, o.created_at desc limit {Shown}
                     """
                 )
