@@ -53,6 +53,15 @@ test("a form that closes gives it to what stands next within the same part, and 
   expect(focused()).toBe("yes");
 });
 
+test("what floated over the page gives it to the heading, and not to whatever stands last", async () => {
+  page(`<h1 id="h">Leads</h1><ul><li><button id="a"></button></li></ul>`);
+  document.body.insertAdjacentHTML("beforeend", `<div id="sheet"><form><input id="i"></form></div>`);
+  at("i").focus();
+  at("sheet").remove();
+  await settled();
+  expect(focused()).toBe("h");
+});
+
 test("a button that is off while it works has the focus again after", async () => {
   page(`<button id="a"></button><button id="b"></button>`);
   const a = at("a") as HTMLButtonElement;

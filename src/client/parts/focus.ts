@@ -12,7 +12,8 @@ type Place = { element: HTMLElement; around: { box: Element; at: number }[] };
 
 function placeOf(element: HTMLElement): Place {
   const around: Place["around"] = [];
-  for (let child: Element = element; child.parentElement && child !== document.body; child = child.parentElement)
+  // Not the page itself: what floated over it has no place in it.
+  for (let child: Element = element; child.parentElement && child.parentElement !== document.body; child = child.parentElement)
     around.push({ box: child.parentElement, at: Array.prototype.indexOf.call(child.parentElement.children, child) });
   return { element, around };
 }

@@ -59,7 +59,7 @@ public sealed class TrustTests(ServerFixture fixture) : IClassFixture<ServerFixt
         }
     }
 
-    private static string Path(RouteEndpoint endpoint) => "/" + endpoint.RoutePattern.RawText!.TrimStart('/');
+    private static string Path(RouteEndpoint endpoint) => "/" + endpoint.RoutePattern.RawText!.Trim('/');
 
     [Theory]
     [InlineData("tor.vik", "/api/intake", HttpStatusCode.Forbidden)]
