@@ -80,20 +80,18 @@ public abstract class Worker(ILogger log) : BackgroundService
         try
         {
             await step();
-            Tell(null);
-            return 0;
         }
         catch (Setup.NotSetUpException)
         {
             // Nothing can wait for it in a workspace that is not set up.
-            Tell(null);
-            return 0;
         }
         catch (Exception e) when (!stop.IsCancellationRequested)
         {
             await Failed(e, failed, stop);
             return failed + 1;
         }
+        Tell(null);
+        return 0;
     }
 
     // Ends at the stop without a word: whoever goes on looks for it.

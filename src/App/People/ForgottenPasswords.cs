@@ -16,7 +16,9 @@ public sealed class ForgottenPasswords(OneTimeLinks links) : IDueWork
     // Somebody who asks again and again gets no letter more.
     private static readonly TimeSpan Between = TimeSpan.FromMinutes(5);
 
-    public string Kind => "password_asked";
+    private const string Asked = "password_asked";
+
+    public string Kind => Asked;
 
     public string Words => "Send an address for another password";
 
@@ -27,7 +29,7 @@ public sealed class ForgottenPasswords(OneTimeLinks links) : IDueWork
     {
         var person = await Person.Named(db, name).Select(p => (Guid?)p.Id).SingleOrDefaultAsync();
         var key = person ?? new Guid(SHA256.HashData(Encoding.UTF8.GetBytes(name.Trim().ToUpperInvariant())).AsSpan(0, 16));
-        await db.Run($"insert into due (kind, key, at) values ('password_asked', {key}, {now}) on conflict (kind, key) do nothing");
+        await db.Run($"insert into due (kind, key, at) values ({Asked}, {key}, {now}) on conflict (kind, key) do nothing");
     }
 
     public async Task<int> Do(LanternDb db, Guid[] keys, DateTime now, CancellationToken cancel)

@@ -61,46 +61,51 @@ public static class PeopleEndpoints
         people.MapPost("/{id:guid}/return", Return).WithSummary("Let somebody in again");
     }
 
-    private static async Task<Ok<PeopleView>> List(LanternDb db, PeopleDesk desk, TimeProvider clock) => TypedResults.Ok(await View(db, desk, clock));
+    private static async Task<Ok<PeopleView>> List(LanternDb db, PeopleDesk desk, TimeProvider clock) =>
+        TypedResults.Ok(
+            new PeopleView(
+                await Lines(db, db.Users.OrderBy(p => p.DisplayName).ThenBy(p => p.Id), clock),
+                [.. Enum.GetValues<Role>().Select(r => new RoleChoice(r, r.ToString()))],
+                desk.Sends
+            )
+        );
 
-    private static async Task<PeopleView> View(LanternDb db, PeopleDesk desk, TimeProvider clock)
+    private static async Task<List<PersonLine>> Lines(LanternDb db, IQueryable<Person> which, TimeProvider clock)
     {
         var now = clock.UtcNow();
-        var people = await db.Users.AsNoTracking().OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
-        var names = people.ToDictionary(p => p.Id, p => p.DisplayName);
-        var ends = await db.Set<OneTimeLinkRow>()
-            .Where(l => l.EndedAt == null && l.EndsAt > now && l.PersonId != null)
-            .GroupBy(l => l.PersonId!.Value)
-            .Select(g => new { g.Key, At = g.Max(l => l.EndsAt) })
-            .ToDictionaryAsync(l => l.Key, l => l.At);
-        var seen = await db.Set<SessionRow>().GroupBy(s => s.PersonId).Select(g => new { g.Key, At = g.Max(s => s.SeenAt) }).ToDictionaryAsync(s => s.Key, s => s.At);
-        var teams = (
-            await db.Set<Routing.TurnRow>()
-                .Join(db.Set<Routing.TeamRow>(), t => t.TeamKey, t => t.Key, (t, team) => new { t.PersonId, team.Name })
-                .OrderBy(t => t.Name)
-                .ToListAsync()
-        ).ToLookup(t => t.PersonId, t => t.Name);
-        return new PeopleView(
-            [
-                .. people.Select(p => new PersonLine(
-                    p.Id,
-                    p.DisplayName,
-                    p.UserName!,
-                    p.Email ?? "",
-                    p.Role,
-                    p.TimeZone,
-                    p.ManagerId,
-                    p.ManagerId is { } manager ? names[manager] : null,
-                    [.. teams[p.Id]],
-                    StateOf(p),
-                    ends.TryGetValue(p.Id, out var until) ? until : null,
-                    seen.TryGetValue(p.Id, out var at) ? at : null,
-                    p.Version
-                )),
-            ],
-            [.. Enum.GetValues<Role>().Select(r => new RoleChoice(r, r.ToString()))],
-            desk.Sends
-        );
+        var rows = await which
+            .Select(p => new
+            {
+                p,
+                Manager = db.Users.Where(m => m.Id == p.ManagerId).Select(m => m.DisplayName).FirstOrDefault(),
+                LinkEndsAt = db.Set<OneTimeLinkRow>().Where(l => l.PersonId == p.Id && l.EndedAt == null && l.EndsAt > now).Max(l => (DateTime?)l.EndsAt),
+                SeenAt = db.Set<SessionRow>().Where(s => s.PersonId == p.Id).Max(s => (DateTime?)s.SeenAt),
+                Teams = db.Set<Routing.TurnRow>()
+                    .Where(t => t.PersonId == p.Id)
+                    .Join(db.Set<Routing.TeamRow>(), t => t.TeamKey, t => t.Key, (_, team) => team.Name)
+                    .OrderBy(name => name)
+                    .ToList(),
+            })
+            .AsNoTracking()
+            .ToListAsync();
+        return
+        [
+            .. rows.Select(r => new PersonLine(
+                r.p.Id,
+                r.p.DisplayName,
+                r.p.UserName!,
+                r.p.Email ?? "",
+                r.p.Role,
+                r.p.TimeZone,
+                r.p.ManagerId,
+                r.Manager,
+                r.Teams,
+                StateOf(r.p),
+                r.LinkEndsAt,
+                r.SeenAt,
+                r.p.Version
+            )),
+        ];
     }
 
     private static PersonState StateOf(Person person) =>
@@ -111,25 +116,28 @@ public static class PeopleEndpoints
     private static async Task<Results<Ok<PersonLine>, ProblemHttpResult>> Invite(PersonOrder body, LanternDb db, PeopleDesk desk, TimeProvider clock)
     {
         var made = await desk.Invite(body);
-        return made.Problem is { } problem ? ApiProblems.Of(problem) : await One(made.Value, db, desk, clock);
+        return await Line(made.Value, made.Problem, db, clock);
     }
 
-    private static async Task<Results<Ok<PersonLine>, ProblemHttpResult>> Change(Guid id, PersonOrder body, HttpRequest request, LanternDb db, PeopleDesk desk, TimeProvider clock)
-    {
-        if (request.Version() is not { } version)
-            return ApiProblems.DraftVersionMissing();
-        return await desk.Change(id, body, version) is { } problem ? ApiProblems.Of(problem) : await One(id, db, desk, clock);
-    }
+    private static async Task<Results<Ok<PersonLine>, ProblemHttpResult>> Change(
+        Guid id,
+        PersonOrder body,
+        HttpRequest request,
+        LanternDb db,
+        PeopleDesk desk,
+        TimeProvider clock
+    ) => request.Version() is { } version ? await Line(id, await desk.Change(id, body, version), db, clock) : ApiProblems.DraftVersionMissing();
 
     private static async Task<Results<Ok<OneTimeLink>, ProblemHttpResult>> Link(Guid id, LinkOrder body, ClaimsPrincipal user, PeopleDesk desk) =>
         await desk.Link(id, user.Id(), body.Send).Answer();
 
     private static async Task<Results<Ok<PersonLine>, ProblemHttpResult>> Suspend(Guid id, LanternDb db, PeopleDesk desk, TimeProvider clock) =>
-        await desk.Suspend(id) is { } problem ? ApiProblems.Of(problem) : await One(id, db, desk, clock);
+        await Line(id, await desk.Suspend(id), db, clock);
 
     private static async Task<Results<Ok<PersonLine>, ProblemHttpResult>> Return(Guid id, LanternDb db, PeopleDesk desk, TimeProvider clock) =>
-        await desk.Return(id) is { } problem ? ApiProblems.Of(problem) : await One(id, db, desk, clock);
+        await Line(id, await desk.Return(id), db, clock);
 
-    private static async Task<Results<Ok<PersonLine>, ProblemHttpResult>> One(Guid id, LanternDb db, PeopleDesk desk, TimeProvider clock) =>
-        TypedResults.Ok((await View(db, desk, clock)).People.Single(p => p.Id == id));
+    // The person as they are after an act, or why it was not done.
+    private static async Task<Results<Ok<PersonLine>, ProblemHttpResult>> Line(Guid id, Problem? problem, LanternDb db, TimeProvider clock) =>
+        problem is null ? TypedResults.Ok((await Lines(db, db.Users.Where(p => p.Id == id), clock)).Single()) : ApiProblems.Of(problem);
 }

@@ -3,9 +3,7 @@ using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Events;
-using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.People;
@@ -55,7 +53,7 @@ public static class WayInEndpoints
         LanternDb db,
         OneTimeLinks links,
         PeopleDesk desk,
-        IPasswordHasher<Person> hasher,
+        SignInGuard guard,
         Sessions sessions,
         WorkspaceConfiguration configuration
     )
@@ -71,7 +69,7 @@ public static class WayInEndpoints
             return ApiProblems.Of(why, "password");
         if (!await links.Use(db, link))
             return ApiProblems.Of("link-over");
-        var hash = hasher.HashPassword(person, body.Password);
+        var hash = await guard.Hash(person, body.Password);
         await db
             .Users.Where(p => p.Id == person.Id)
             .ExecuteUpdateAsync(s => s.SetProperty(p => p.PasswordHash, hash).SetProperty(p => p.SecurityStamp, Guid.NewGuid().ToString("N")).SetProperty(p => p.Here, true));
@@ -80,8 +78,7 @@ public static class WayInEndpoints
         await transaction.CommitAsync();
         await sessions.EndAll(db, person.Id, "password");
         await configuration.Changed();
-        var principal = await sessions.Begin(db, person, stays: false, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Headers.UserAgent.ToString());
-        await http.SignInAsync(IdentityConstants.ApplicationScheme, principal, new AuthenticationProperties());
+        await sessions.SignIn(http, db, person, stays: false);
         return TypedResults.NoContent();
     }
 

@@ -167,7 +167,7 @@ public static class StaffEndpoints
                             .SetProperty(p => p.Serves, body.Serves.Distinct().ToArray())
                             .SetProperty(p => p.Here, body.Here)
                     ),
-            ApiProblems.NotFound("person or list of holidays")
+            Problem.NotFound("person or list of holidays")
         );
         // Requests of somebody who left are refused by themselves; this ends what streams.
         if (!body.Here)
@@ -194,29 +194,17 @@ public static class StaffEndpoints
 
     /// <summary>Changes the staff in one transaction with the rotations held, and only if the live sheet can live with it.</summary>
     /// <param name="change">Gives how many rows it changed.</param>
-    /// <param name="nothing">The answer where it changed none.</param>
+    /// <param name="nothing">What is wrong where it changed none.</param>
     internal static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Change(
         LanternDb db,
         WorkspaceConfiguration configuration,
         TimeProvider clock,
         Func<LanternDb, Task<int>> change,
-        ProblemHttpResult nothing
+        Problem nothing
     )
     {
-        var none = false;
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var problem = await Try(
-            db,
-            configuration.Current,
-            clock,
-            async () =>
-            {
-                none = await change(db) == 0;
-                return null;
-            }
-        );
-        if (none)
-            return nothing;
+        var problem = await Try(db, configuration.Current, clock, async () => await change(db) == 0 ? nothing : null);
         if (problem is not null)
             return ApiProblems.Of(problem);
         await transaction.CommitAsync();
@@ -294,7 +282,7 @@ public static class StaffEndpoints
                 );
                 return 1;
             },
-            ApiProblems.NotFound("person")
+            Problem.NotFound("person")
         );
     }
 
@@ -302,7 +290,7 @@ public static class StaffEndpoints
         LocalDate.FromDateOnly(day).AtStartOfDayInZone(DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc).ToInstant().ToUtc();
 
     private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Back(Guid id, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock) =>
-        Change(db, configuration, clock, db => db.Set<AbsenceRow>().Where(x => x.Id == id).ExecuteDeleteAsync(), ApiProblems.NotFound("absence"));
+        Change(db, configuration, clock, db => db.Set<AbsenceRow>().Where(x => x.Id == id).ExecuteDeleteAsync(), Problem.NotFound("absence"));
 
     private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Skills(IReadOnlyList<Named> body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
@@ -320,7 +308,7 @@ public static class StaffEndpoints
                     on conflict (key) do update set body = jsonb_set(setup_entry.body, '{skills}', {{skills}}::jsonb)
                     """
                 ),
-            ApiProblems.NotFound("list")
+            Problem.NotFound("list")
         );
     }
 
@@ -338,7 +326,7 @@ public static class StaffEndpoints
         var (days, leftOut, problem) = HolidayFile.Read(await reader.ReadToEndAsync(), clock.UtcNow());
         if (problem is not null)
             return ApiProblems.Of(problem);
-        var changed = await Change(db, configuration, clock, db => HolidayFile.Save(db, heading.Replace(' ', '-'), title, days), ApiProblems.NotFound("list of holidays"));
+        var changed = await Change(db, configuration, clock, db => HolidayFile.Save(db, heading.Replace(' ', '-'), title, days), Problem.NotFound("list of holidays"));
         return changed.Result is Ok<StaffView> { Value: { } view } ? TypedResults.Ok(view with { LeftOut = leftOut }) : changed;
     }
 
@@ -352,7 +340,7 @@ public static class StaffEndpoints
             configuration,
             clock,
             db => db.Set<HolidayCalendarRow>().Where(c => c.Key == key && !db.Set<Person>().Any(p => p.Holidays == key)).ExecuteDeleteAsync(),
-            ApiProblems.NotFound("list of holidays")
+            Problem.NotFound("list of holidays")
         );
     }
 }

@@ -36,7 +36,7 @@ public static class TeamEndpoints
                 var made = await db.Run($"insert into team (key, name, only_in_hours) values ({key}, {name}, {body.OnlyInHours}) on conflict do nothing");
                 return made == 0 ? 0 : await Places(db, key, body.Places, made);
             },
-            ApiProblems.Of("team-exists", "name", name)
+            Problem.Of("team-exists", "name", name)
         );
     }
 
@@ -55,7 +55,7 @@ public static class TeamEndpoints
                     .ExecuteUpdateAsync(s => s.SetProperty(x => x.Name, FieldReader.Clean(body.Name)).SetProperty(x => x.OnlyInHours, body.OnlyInHours));
                 return found == 0 ? 0 : await Places(db, key, body.Places, found);
             },
-            ApiProblems.NotFound("team")
+            Problem.NotFound("team")
         );
     }
 
@@ -92,6 +92,6 @@ public static class TeamEndpoints
             configuration,
             clock,
             async db => await db.Set<TurnRow>().Where(t => t.TeamKey == key).ExecuteDeleteAsync() + await db.Set<TeamRow>().Where(t => t.Key == key).ExecuteDeleteAsync(),
-            ApiProblems.NotFound("team")
+            Problem.NotFound("team")
         );
 }

@@ -83,7 +83,7 @@ public static class SessionEndpoints
         var (name, password) = (body.Name, body.Password);
         if (name.Length > 256 || password.Length > 1024)
             return WrongSignIn;
-        var tried = new SignInTry(name, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Cookies[DeviceCookie]);
+        var tried = new SignInTry(name, Sessions.AddressOf(http), http.Request.Cookies[DeviceCookie]);
         if (await guard.Wait(db, tried) is > 0 and var seconds)
         {
             http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
@@ -110,8 +110,7 @@ public static class SessionEndpoints
                 Path = "/api/session",
             }
         );
-        var principal = await sessions.Begin(db, person, body.Stay, tried.Address, http.Request.Headers.UserAgent.ToString());
-        await http.SignInAsync(IdentityConstants.ApplicationScheme, principal, new AuthenticationProperties { IsPersistent = body.Stay });
+        await sessions.SignIn(http, db, person, body.Stay);
         return TypedResults.NoContent();
     }
 
@@ -168,7 +167,7 @@ public static class SessionEndpoints
     )
     {
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
-        var tried = new SignInTry(person.UserName!, http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Cookies[DeviceCookie]);
+        var tried = new SignInTry(person.UserName!, Sessions.AddressOf(http), http.Request.Cookies[DeviceCookie]);
         if (await guard.Wait(db, tried) is > 0 and var seconds)
             return ApiProblems.Of("too-many-tries", "", seconds);
         if (body.Old.Length > 1024 || !await guard.Check(person, body.Old))
@@ -179,7 +178,7 @@ public static class SessionEndpoints
         }
         if (Passwords.Refuse(body.New, person.UserName!) is { } why)
             return ApiProblems.Of(why, "new");
-        person.PasswordHash = users.PasswordHasher.HashPassword(person, body.New);
+        person.PasswordHash = await guard.Hash(person, body.New);
         await users.UpdateSecurityStampAsync(person);
         await db.Log(EventLog.Person, person.Id, new PasswordChanged());
         await sessions.EndAll(db, person.Id, "password", but: user.Session());

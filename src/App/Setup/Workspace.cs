@@ -105,10 +105,11 @@ public sealed class Workspace
     }
 
     /// <summary>False in a workspace whose rules were never published.</summary>
-    public Task<bool> HasRules(LanternDb db) => db.Set<Edition>().AnyAsync(x => x.Kind == Edition.Rules && x.State == "live");
+    public Task<bool> HasRules(LanternDb db) => Live(db, Edition.Rules).AnyAsync();
 
-    private static async Task<Guid> LiveId(LanternDb db, string kind) =>
-        await db.Set<Edition>().Where(x => x.Kind == kind && x.State == "live").Select(x => (Guid?)x.Id).SingleOrDefaultAsync() ?? throw new NotSetUpException(kind);
+    private static IQueryable<Edition> Live(LanternDb db, string kind) => db.Set<Edition>().Where(x => x.Kind == kind && x.State == "live");
+
+    private static async Task<Guid> LiveId(LanternDb db, string kind) => await Live(db, kind).Select(x => (Guid?)x.Id).SingleOrDefaultAsync() ?? throw new NotSetUpException(kind);
 
     private static async Task<(int Number, string Body)> Body(LanternDb db, Guid id)
     {

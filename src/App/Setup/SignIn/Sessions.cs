@@ -59,12 +59,12 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
             ).SingleOrDefault()
     );
 
-    /// <summary>Begins a session and gives the principal that its cookie holds.</summary>
-    public async Task<ClaimsPrincipal> Begin(LanternDb db, Person person, bool stays, string address, string agent)
+    /// <summary>Signs somebody in: begins a session, and gives the browser the cookie that names it.</summary>
+    public async Task SignIn(HttpContext http, LanternDb db, Person person, bool stays)
     {
         var now = clock.UtcNow();
         var id = Guid.NewGuid();
-        var ends = now + (stays ? TimeSpan.FromDays(settings.StayMostDays) : TimeSpan.FromHours(settings.MostHours));
+        var agent = http.Request.Headers.UserAgent.ToString();
         await db.Insert(
             new SessionRow
             {
@@ -73,15 +73,18 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
                 Role = person.Role,
                 StartedAt = now,
                 SeenAt = now,
-                EndsAt = ends,
+                EndsAt = now + (stays ? TimeSpan.FromDays(settings.StayMostDays) : TimeSpan.FromHours(settings.MostHours)),
                 Stays = stays,
-                Address = address,
+                Address = AddressOf(http),
                 Agent = agent.Length > LongestAgent ? agent[..LongestAgent] : agent,
             }
         );
         var identity = new ClaimsIdentity([new Claim(IdClaim, id.ToString())], IdentityConstants.ApplicationScheme);
-        return new ClaimsPrincipal(identity);
+        await http.SignInAsync(IdentityConstants.ApplicationScheme, new ClaimsPrincipal(identity), new AuthenticationProperties { IsPersistent = stays });
     }
+
+    /// <summary>The network address a request comes from; empty where that is not known.</summary>
+    public static string AddressOf(HttpContext http) => http.Connection.RemoteIpAddress?.ToString() ?? "";
 
     /// <summary>The cookie's handler: a session that does not hold any more is refused, whatever the cookie says; claims are those of now.</summary>
     public static async Task Validate(CookieValidatePrincipalContext context)

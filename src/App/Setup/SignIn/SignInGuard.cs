@@ -44,11 +44,19 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
     /// <summary>Is this the person's password? For nobody it takes as long, and is not. Somebody who left is nobody.</summary>
     public async Task<bool> Check(Person? person, string password)
     {
+        var result = await InTurn(() => hasher.VerifyHashedPassword(person ?? new Person(), person?.PasswordHash ?? _nobody.Value, password));
+        return result != PasswordVerificationResult.Failed && person is { Here: true };
+    }
+
+    /// <summary>The hash by which a password is kept.</summary>
+    public Task<string> Hash(Person person, string password) => InTurn(() => hasher.HashPassword(person, password));
+
+    private static async Task<T> InTurn<T>(Func<T> work)
+    {
         await OneAtATime.WaitAsync();
         try
         {
-            var result = hasher.VerifyHashedPassword(person ?? new Person(), person?.PasswordHash ?? _nobody.Value, password);
-            return result != PasswordVerificationResult.Failed && person is { Here: true };
+            return work();
         }
         finally
         {
