@@ -148,7 +148,24 @@ public sealed class Browser : IDisposable
     public void Press(params string[] keys)
     {
         foreach (var key in keys)
-            _driver.SwitchTo().ActiveElement().SendKeys(key);
+            Send(key);
+    }
+
+    /// <summary>
+    /// The driver sends keys to an element it names, a person to the focus. Where the page puts another in its place in
+    /// between, nothing was sent, and the focus is asked again.
+    /// </summary>
+    private void Send(string key)
+    {
+        for (var left = 20; ; left--)
+        {
+            try
+            {
+                _driver.SwitchTo().ActiveElement().SendKeys(key);
+                return;
+            }
+            catch (StaleElementReferenceException) when (left > 0) { }
+        }
     }
 
     /// <summary>Takes hold of something with the mouse and lets it go so many pixels away.</summary>
