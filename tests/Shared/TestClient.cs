@@ -154,7 +154,7 @@ public sealed class TestClient(string address)
     private Task<Answer> Send(HttpMethod method, string path, object? body, int? version, string? key = null) =>
         Send(method, path, body is null ? null : JsonContent.Create(body, options: Json.Options), version, key);
 
-    private async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, int? version = null, string? key = null)
+    public async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, int? version = null, string? key = null)
     {
         using var request = new HttpRequestMessage(method, path) { Content = content };
         if (_token.Length > 0)

@@ -75,7 +75,7 @@ public static class CampaignEndpoints
         var made = await db.Run(
             $"""
             insert into campaign (key, name, kind, starts, ends, budget, currency, target, owner_id, about, retired)
-            values ({key}, {name}, {body.Kind}, {body.Starts}, {body.Ends}, {body.Budget}, 'EUR', {body.Target}, {body.Owner}, {body.About.Trim()}, {body.Retired})
+            values ({key}, {name}, {body.Kind}, {body.Starts}, {body.Ends}, {body.Budget}, {configuration.Current.Company.Currency}, {body.Target}, {body.Owner}, {body.About.Trim()}, {body.Retired})
             on conflict (key) do nothing
             """
         );

@@ -127,7 +127,7 @@ public static class ConsentPages
 
     private static void Guard(HttpContext http)
     {
-        http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+        http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; style-src 'self'; img-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
         http.Response.Headers.CacheControl = "no-store";
     }
 

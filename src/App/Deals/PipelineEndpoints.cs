@@ -114,7 +114,7 @@ public static class PipelineEndpoints
             return ApiProblems.Of("full", "", MostPipelines, "pipelines");
         var made = await db.Run(
             $"""
-            with p as (insert into pipeline (key, name, position) values ({key}, {name}, (select coalesce(max(position), 0) + 1 from pipeline)) on conflict do nothing returning key)
+            with p as (insert into pipeline (key, name, position, currency) values ({key}, {name}, (select coalesce(max(position), 0) + 1 from pipeline), {workspace.Company.Currency}) on conflict do nothing returning key)
             insert into stage (pipeline_key, key, name, position, probability, counts, colour)
               select p.key, x.key, x.name, x.position, x.probability, x.counts, x.colour from p cross join (values ('first', 'First talk', 0, 20, 'open', 'slate'), ('won', 'Won', 1, 100, 'won', 'good'),
                 ('lost', 'Lost', 2, 0, 'lost', 'bad')) x(key, name, position, probability, counts, colour)

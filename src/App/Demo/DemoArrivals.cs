@@ -3,50 +3,19 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Starting;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 
 namespace DapperLantern.App.Demo;
 
-/// <summary>A form of the demo company.</summary>
-public sealed record DemoForm(string Key, string Source, string Name, FormSheet Sheet);
-
-/// <summary>The demo's forms, what was posted to them, and what waits.</summary>
+/// <summary>What was posted to the demo's forms, and what waits.</summary>
 internal static class DemoArrivals
 {
     private static readonly string[] Waters = ["Sea loch", "Reservoir", "Estuary", "Cooling pond", "Salmon river", "Harbour basin"];
 
-    public static async Task AddForms(LanternDb db, IReadOnlyList<DemoForm> forms, DateTime now)
-    {
-        foreach (var form in forms)
-        {
-            db.Add(
-                new FormRow
-                {
-                    Key = form.Key,
-                    Name = form.Name,
-                    Source = form.Source,
-                    Draft = Json.Write(form.Sheet),
-                    CreatedAt = now.AddDays(-545),
-                }
-            );
-            db.Add(
-                new Edition
-                {
-                    Id = Guid.CreateVersion7(),
-                    Kind = FormRow.EditionKind(form.Key),
-                    Number = 1,
-                    State = "live",
-                    Body = Json.Write(form.Sheet),
-                    PublishedAt = now.AddDays(-540),
-                }
-            );
-        }
-        await db.SaveChangesAsync();
-    }
-
     /// <summary>What came in one at a time, as it came; some posts to the price guide carry a water body nobody asked for yet.</summary>
-    public static Task Save(LanternDb db, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<DemoForm> forms, DateTime now)
+    public static Task Save(LanternDb db, IReadOnlyList<DemoLead> leads, DemoSetup setup, IReadOnlyList<SetForm> forms, DateTime now)
     {
         var sources = setup.Sources.ToDictionary(s => s.Key);
         var rows = leads
@@ -80,7 +49,7 @@ internal static class DemoArrivals
     }
 
     /// <summary>What the people who filled a form agreed to: the answer all of them, the rest every other one.</summary>
-    public static Task KeepConsents(LanternDb db, PersonHash hashes, IReadOnlyList<DemoLead> leads, IReadOnlyList<DemoForm> forms)
+    public static Task KeepConsents(LanternDb db, PersonHash hashes, IReadOnlyList<DemoLead> leads, IReadOnlyList<SetForm> forms)
     {
         var said = leads.SelectMany(
             (lead, i) =>

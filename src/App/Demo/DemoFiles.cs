@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Starting;
 using DapperLantern.Core.Fields;
 
 namespace DapperLantern.App.Demo;
@@ -15,7 +17,8 @@ public sealed record DemoPerson(string SignIn, string Name, Role Role, string Ti
     public string? Holidays { get; init; }
 }
 
-public sealed record DemoTeam(string Key, string Name);
+/// <param name="Sender">The address its letters come from.</param>
+public sealed record DemoOwner(string Name, string Street, string PostalCode, string City, string Country, string TimeZone, string TaxNumber, string Sender);
 
 /// <param name="File">An iCalendar file beside the setup.</param>
 public sealed record DemoCalendar(string Key, string Name, string File);
@@ -40,27 +43,11 @@ public sealed record DemoCost(int DaysAgo, string What, decimal Amount);
 /// <summary>A campaign that went to people we knew: of every 100 known then, so many were sent it, and did so much about it.</summary>
 public sealed record DemoReach(int DaysAgo, int Sent, int Opened, int Clicked, int Answered, int Declined);
 
-public sealed record DemoSource(string Key, string Name, string Channel, string EventKind, string? Campaign);
-
 /// <summary>Something that is taken along to meetings.</summary>
 public sealed record DemoResource(string Key, string Name);
 
-public sealed record DemoTag(string Key, string Name, string Group, string Colour);
-
 /// <param name="Kind">person or domain.</param>
 public sealed record DemoBarred(string Kind, string Value, string Why);
-
-/// <param name="Stages">Each: key, name, probability, counts.</param>
-public sealed record DemoPipeline(
-    string Key,
-    string Name,
-    IReadOnlyList<DemoStage> Stages,
-    string NameForm,
-    int UsualDays,
-    IReadOnlyList<Core.Qualifying.Question>? Questions = null
-);
-
-public sealed record DemoStage(string Key, string Name, int Probability, string Counts, string Colour, int? Days = null, string[]? Needs = null);
 
 public sealed record DemoProduct(string Key, string Name, string Unit, string[] AlsoCalled, Dictionary<string, decimal> Prices);
 
@@ -69,16 +56,19 @@ public sealed record DemoSetup(
     Dictionary<string, ImmutableArray<Choice>> ValueLists,
     IReadOnlyList<CustomField> CustomFields,
     IReadOnlyList<DemoPerson> People,
-    IReadOnlyList<DemoTeam> Teams,
+    IReadOnlyList<SetTeam> Teams,
     IReadOnlyList<DemoCampaign> Campaigns,
-    IReadOnlyList<DemoSource> Sources,
-    IReadOnlyList<DemoPipeline> Pipelines,
+    IReadOnlyList<SetSource> Sources,
+    IReadOnlyList<SetPipeline> Pipelines,
     IReadOnlyList<DemoProduct> Products,
-    IReadOnlyList<DemoTag> Tags,
+    IReadOnlyList<SetTag> Tags,
     Campaigns.TagConvention TagConvention,
     IReadOnlyList<DemoBarred> Barred,
     IReadOnlyList<DemoResource> Resources,
-    IReadOnlyList<DemoCalendar> Calendars
+    IReadOnlyList<DemoCalendar> Calendars,
+    DemoOwner Company,
+    IReadOnlyList<MessageTemplate> Templates,
+    IReadOnlyList<StepPlan> StepPlans
 )
 {
     private const int DaysAfter = 14;
@@ -91,16 +81,6 @@ public sealed record DemoSetup(
             )
             ?.Key;
 }
-
-/// <summary>A view everybody begins with.</summary>
-public sealed record DemoView(
-    string Name,
-    string Order,
-    string[] Columns,
-    Core.Conditions.Condition Where,
-    string? Group = null,
-    IReadOnlyList<Leads.QuickCondition>? Quick = null
-);
 
 public sealed record DemoPlace(int Weight, string[] First, string[] Last, string[] Cities, string[]? Regions, string[] Stems, string Legal);
 

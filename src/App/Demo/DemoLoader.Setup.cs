@@ -1,9 +1,12 @@
 using DapperLantern.App.Campaigns;
+using DapperLantern.App.Company;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
-using DapperLantern.App.Intake;
+using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Starting;
+using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Identity;
 
@@ -71,34 +74,21 @@ public sealed partial class DemoLoader
                 })
             )
         );
-        db.AddRange(
-            setup.Sources.Select(s => new SourceRow
-            {
-                Key = s.Key,
-                Name = s.Name,
-                Channel = s.Channel,
-                EventKind = s.EventKind,
-                Campaign = s.Campaign,
-            })
-        );
-        foreach (var (pipeline, i) in setup.Pipelines.Select((p, i) => (p, i)))
-            AddPipeline(pipeline, i);
+        var writer = new SetWriter(db, now.AddDays(-540));
+        writer.Sources(setup.Sources);
+        writer.Pipelines(setup.Pipelines, BuiltInFields.UsualCurrency);
         AddProducts(setup.Products);
-        db.AddRange(
-            setup.Tags.Select(t => new TagRow
-            {
-                Key = t.Key,
-                Name = t.Name,
-                GroupName = t.Group,
-                Colour = t.Colour,
-            })
-        );
+        writer.Tags(setup.Tags);
         db.AddRange(setup.Barred.Select(b => BarredRow.Of(services.GetRequiredService<PersonHash>(), b.Kind, b.Value, b.Why, now)));
-        db.Add(new SetupEntry { Key = "value-lists", Body = Json.Write(setup.ValueLists) });
-        db.Add(new SetupEntry { Key = "tag-convention", Body = Json.Write(setup.TagConvention) });
-        db.Add(new SetupEntry { Key = "custom-fields", Body = Json.Write(setup.CustomFields) });
-        AddEdition(Edition.Scoring, Json.Write(ScoringModelFile(folder)), now);
-        AddEdition(Edition.Rules, Json.Write(DemoFiles.Read<Core.Routing.RuleSheet>(folder, "rule-sheet.json")), now);
+        writer.Entry("value-lists", setup.ValueLists);
+        writer.Entry("tag-convention", setup.TagConvention);
+        writer.Entry("custom-fields", setup.CustomFields);
+        writer.Entry(MessageTemplates.Entry, setup.Templates);
+        writer.Entry(StepPlan.Entry, setup.StepPlans);
+        writer.Live(Edition.Scoring, Json.Write(ScoringModelFile(folder)));
+        writer.Live(Edition.Rules, Json.Write(DemoFiles.Read<Core.Routing.RuleSheet>(folder, "rule-sheet.json")));
+        writer.Views(DemoFiles.Read<List<SetView>>(folder, "views.json"));
+        AddCompany(setup.Company);
         await db.SaveChangesAsync();
         foreach (var calendar in setup.Calendars)
         {
@@ -141,37 +131,21 @@ public sealed partial class DemoLoader
             LockoutEnabled = true,
         };
 
-    private void AddPipeline(DemoPipeline pipeline, int position)
-    {
+    private void AddCompany(DemoOwner company) =>
         db.Add(
-            new PipelineRow
+            new CompanyRow
             {
-                Key = pipeline.Key,
-                Name = pipeline.Name,
-                Position = position,
-                NameForm = pipeline.NameForm,
-                UsualDays = pipeline.UsualDays,
-                Questions = Json.Write(pipeline.Questions ?? []),
+                Name = company.Name,
+                Street = company.Street,
+                PostalCode = company.PostalCode,
+                City = company.City,
+                Country = company.Country,
+                TimeZone = company.TimeZone,
+                TaxNumber = company.TaxNumber,
+                SenderName = company.Name,
+                SenderAddress = company.Sender,
             }
         );
-        db.AddRange(
-            pipeline.Stages.Select(
-                (s, i) =>
-                    new StageRow
-                    {
-                        PipelineKey = pipeline.Key,
-                        Key = s.Key,
-                        Name = s.Name,
-                        Position = i,
-                        Probability = s.Probability,
-                        Counts = s.Counts,
-                        Colour = s.Colour,
-                        Days = s.Days,
-                        Needs = s.Needs ?? [],
-                    }
-            )
-        );
-    }
 
     private void AddProducts(IReadOnlyList<DemoProduct> products)
     {
@@ -199,17 +173,4 @@ public sealed partial class DemoLoader
             )
         );
     }
-
-    private void AddEdition(string kind, string body, DateTime now) =>
-        db.Add(
-            new Edition
-            {
-                Id = Guid.CreateVersion7(),
-                Kind = kind,
-                Number = 1,
-                State = "live",
-                Body = body,
-                PublishedAt = now.AddDays(-540),
-            }
-        );
 }

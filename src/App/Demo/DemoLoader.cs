@@ -5,6 +5,7 @@ using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Starting;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
 
@@ -28,10 +29,10 @@ public sealed partial class DemoLoader(LanternDb db, WorkspaceConfiguration conf
         var now = clock.UtcNow();
         var names = DemoFiles.Read<DemoNames>(folder, "names.json");
         var setup = DemoFiles.Read<DemoSetup>(folder, "setup.json");
-        var forms = DemoFiles.Read<List<DemoForm>>(folder, "forms.json");
+        var forms = DemoFiles.Read<List<SetForm>>(folder, "forms.json");
         await LoadSetup(folder, setup, now);
-        AddViews(DemoFiles.Read<List<DemoView>>(folder, "views.json"));
-        await DemoArrivals.AddForms(db, forms, now);
+        new SetWriter(db, now.AddDays(-540)).Forms(forms);
+        await db.SaveChangesAsync();
         // What works by the set-up is asked for only now that there is one.
         var workspace = await configuration.Load();
 
@@ -71,21 +72,6 @@ public sealed partial class DemoLoader(LanternDb db, WorkspaceConfiguration conf
         await db.Database.ExecuteSqlRawAsync("analyze");
         log.LogInformation("The demo is loaded: {Leads} leads", leads.Count);
     }
-
-    private void AddViews(List<DemoView> views) =>
-        db.AddRange(
-            views.Select(
-                (v, i) =>
-                    new ViewRow
-                    {
-                        Id = Guid.CreateVersion7(),
-                        Name = v.Name,
-                        Scope = ViewRow.Fixed,
-                        Position = i,
-                        Body = Json.Write(new ViewBody(v.Where, v.Order, [.. v.Columns.Select(c => new ViewColumn(c))], v.Group, false, v.Quick)),
-                    }
-            )
-        );
 
     private async Task Admit(LanternDb db, DemoLead[] leads, DemoSetup setup)
     {

@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
 
@@ -19,8 +20,14 @@ public sealed class CompanyDirectory
 
     private readonly FrozenDictionary<string, ListedCompany> _byDomain;
 
-    public CompanyDirectory()
+    /// <param name="demo">The invented companies are known in the demo alone.</param>
+    public CompanyDirectory(DemoSettings demo)
     {
+        if (!demo.Enabled)
+        {
+            _byDomain = FrozenDictionary<string, ListedCompany>.Empty;
+            return;
+        }
         using var file = new StreamReader(typeof(CompanyDirectory).Assembly.GetManifestResourceStream("companies.json")!);
         _byDomain = Json.Read<List<ListedCompany>>(file.ReadToEnd()).ToFrozenDictionary(c => c.Domain);
     }
@@ -40,10 +47,11 @@ public sealed class CompanyDirectory
         return filled;
     }
 
-    // No place beside another country; no value that its list does not have.
+    // No place beside another country; no value that its list does not have; no amount in another currency than the directory's euros.
     private static bool Fits(RecordValues facts, string key, FieldValue value, ListedCompany company) =>
         key is "region" or "city"
             ? facts.Text("country") == company.Country
+            : key == "revenue" ? facts.Catalogue[key].Currency == BuiltInFields.UsualCurrency
             : facts.Catalogue[key] is not { Type: FieldType.Choice } field || field.Choices.Any(c => c.Key == value.ToString());
 
     private static IEnumerable<(string Key, FieldValue Value)> Values(ListedCompany company) =>

@@ -1,7 +1,9 @@
+using DapperLantern.App.Company;
 using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
+using DapperLantern.App.Starting;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -10,33 +12,79 @@ namespace DapperLantern.App.People;
 
 /// <summary>Somebody of us as an administrator writes them.</summary>
 /// <param name="Manager">The person they report to; null for nobody.</param>
-public sealed record PersonOrder([Text(100)] string Name, [Text(254)] string Email, Role Role, [Text(100)] string TimeZone, Guid? Manager = null);
+/// <param name="Teams">Keys of the teams they are in; null to leave that as it is.</param>
+public sealed record PersonOrder(
+    [Text(100)] string Name,
+    [Text(254)] string Email,
+    Role Role,
+    [Text(100)] string TimeZone,
+    Guid? Manager = null,
+    [Count(50, Each = 100)] IReadOnlyList<string>? Teams = null
+);
 
 /// <summary>Invites people, changes them, lets them go and come back. There is always somebody left who administers; the live rule sheet never names somebody it cannot reach.</summary>
-public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessions, WorkspaceConfiguration configuration, OutboxSettings outbox, TimeProvider clock)
+public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessions, WorkspaceConfiguration configuration, MailDoors doors, TimeProvider clock)
 {
     private const string Lock = "people";
     private const int LongestName = 100;
 
+    // A company that takes its first list in has few people; each gives themselves less under their team.
+    private const int UsualCapacity = 250;
+
     /// <summary>True where letters go somewhere.</summary>
-    public bool Sends => outbox.Smtp is not null || outbox.Folder is not null;
+    public bool Sends => doors.Sends;
 
     /// <summary>Makes somebody who comes in by a one-time address, and works here from then on.</summary>
     public async Task<Outcome<Guid>> Invite(PersonOrder order)
     {
-        var read = Read(order);
-        if (read.Problem is not null)
-            return read.Problem;
+        var made = await InviteAll([order]);
+        return made.Problem is { } problem ? problem : made.Value![0];
+    }
+
+    /// <summary>Makes several, all or none; of one that cannot be made, says which.</summary>
+    public async Task<Outcome<IReadOnlyList<Guid>>> InviteAll(IReadOnlyList<PersonOrder> orders)
+    {
+        var made = new List<Guid>();
         await using var transaction = await db.Database.BeginTransactionAsync();
         await db.LockUntilEnd(Lock);
-        if (await Taken(read.Email, null) is { } taken)
-            return taken;
-        if (await ManagerUnfit(null, order.Manager) is { } unfit)
-            return unfit;
-        var person = await Make(read.Name, read.Email, order);
+        foreach (var order in orders)
+        {
+            var read = Read(order);
+            if (read.Problem is not null)
+                return read.Problem;
+            if (await Taken(read.Email, null) is { } taken)
+                return taken;
+            if (await ManagerUnfit(null, order.Manager) is { } unfit)
+                return unfit;
+            var person = await Make(read.Name, read.Email, order);
+            if (await PutInTeams(person, order.Teams) is { } wrong)
+                return wrong;
+            made.Add(person.Id);
+        }
         await transaction.CommitAsync();
         await configuration.Changed();
-        return person.Id;
+        return made;
+    }
+
+    // Their place in each of these teams, and in no other; a place they have stays as it is.
+    private async Task<Problem?> PutInTeams(Person person, IReadOnlyList<string>? teams)
+    {
+        if (teams is null)
+            return null;
+        var known = await db.Set<TeamRow>().Select(t => t.Key).ToListAsync();
+        if (teams.FirstOrDefault(t => !known.Contains(t)) is { } unknown)
+            return new Problem("team-unknown", "teams", unknown);
+        if (teams.Count > 0 && !Permissions.OwnOnly(person.Role))
+            return new Problem("worker-unknown", "teams");
+        await db.Set<TurnRow>().Where(t => t.PersonId == person.Id && known.Contains(t.TeamKey) && !teams.Contains(t.TeamKey)).ExecuteDeleteAsync();
+        var (id, wanted) = (person.Id, teams.Distinct().ToArray());
+        await db.Run(
+            $"""
+            insert into turn (team_key, person_id, position, weight, credit)
+            select k, {id}, (select coalesce(max(position), -1) + 1 from turn where team_key = k), 1, 0 from unnest({wanted}) k on conflict do nothing
+            """
+        );
+        return null;
     }
 
     /// <summary>Makes the first administrator, by the one address that begins a workspace. Refused where somebody administers it already. In the caller's transaction.</summary>
@@ -48,6 +96,7 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
         await db.LockUntilEnd(Lock);
         if (await HasAdministrator(db))
             return new Problem("begun");
+        await FirstHour.Begin(db);
         return await Make(read.Name, read.Email, order with { Role = Role.Administrator, Manager = null });
     }
 
@@ -67,6 +116,8 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
             DisplayName = name,
             Role = order.Role,
             TimeZone = order.TimeZone,
+            Dates = configuration.Current.Company.Dates,
+            Capacity = UsualCapacity,
             ManagerId = order.Manager,
             SecurityStamp = Guid.NewGuid().ToString("N"),
             Here = false,
@@ -98,7 +149,7 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
                 (person.Role, person.TimeZone, person.ManagerId) = (order.Role, order.TimeZone, order.Manager);
                 person.Version++;
                 await db.SaveChangesAsync();
-                return null;
+                return await PutInTeams(person, order.Teams);
             }
         );
     }

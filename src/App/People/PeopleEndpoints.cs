@@ -1,7 +1,11 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Fields;
+using DapperLantern.Core.People;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
@@ -20,6 +24,7 @@ public enum PersonState
 
 /// <summary>Somebody of us, for an administrator.</summary>
 /// <param name="SignInName">What they sign in by, beside their email address.</param>
+/// <param name="Teams">Keys of the teams they are in.</param>
 /// <param name="LinkEndsAt">Until when a one-time address of theirs opens; null where there is none.</param>
 /// <param name="SeenAt">Their last request; null where they were never in.</param>
 public sealed record PersonLine(
@@ -39,10 +44,25 @@ public sealed record PersonLine(
 );
 
 /// <summary>A role as it is chosen.</summary>
-public sealed record RoleChoice(Role Key, string Label);
+/// <param name="WorksLeads">True for a role that is given leads, and so has places in teams.</param>
+public sealed record RoleChoice(Role Key, string Label, bool WorksLeads);
 
+/// <param name="Teams">Teams there are.</param>
 /// <param name="Sends">True where letters go somewhere.</param>
-public sealed record PeopleView(IReadOnlyList<PersonLine> People, IReadOnlyList<RoleChoice> Roles, bool Sends);
+public sealed record PeopleView(IReadOnlyList<PersonLine> People, IReadOnlyList<RoleChoice> Roles, IReadOnlyList<ChoiceView> Teams, bool Sends);
+
+public sealed record PeopleListing([Text(40_000)] string Text);
+
+/// <summary>A line of a list of people as it was read.</summary>
+/// <param name="Role">Rep where the line names none.</param>
+/// <param name="Problem">Why it cannot be used; null where it can.</param>
+public sealed record PersonRead(int Line, string Name, string Email, Role Role, IReadOnlyList<string> Teams, string? Problem);
+
+/// <param name="Send">True to send each their address as a letter, too.</param>
+public sealed record SeveralOrder([Count(200)] IReadOnlyList<PersonOrder> People, bool Send = false);
+
+/// <summary>Somebody who was invited, with the address they come in by.</summary>
+public sealed record Invited(Guid Id, string Name, string Email, OneTimeLink Link);
 
 /// <param name="Send">True to send it to them as a letter, too.</param>
 public sealed record LinkOrder(bool Send = false);
@@ -55,6 +75,8 @@ public static class PeopleEndpoints
         var people = api.MapGroup("/setup/people").Requires(Act.ManagePeople).WithTags("People");
         people.MapGet("", List).WithSummary("Everybody of us, with role, team and state");
         people.MapPost("", Invite).WithSummary("Make somebody who comes in by a one-time address");
+        people.MapPost("/read", ReadList).WithSummary("Read people out of lines that were typed or pasted; nothing is kept");
+        people.MapPost("/several", Several).WithSummary("Make several people, all or none, each with a one-time address");
         people.MapPut("/{id:guid}", Change).WithSummary("Change somebody's name, email address, role, zone, or whom they report to");
         people.MapPost("/{id:guid}/link", Link).WithSummary("A one-time address for somebody: an invitation, or another password");
         people.MapPost("/{id:guid}/suspend", Suspend).WithSummary("Let somebody go: they cannot sign in, and get no leads");
@@ -65,10 +87,47 @@ public static class PeopleEndpoints
         TypedResults.Ok(
             new PeopleView(
                 await Lines(db, db.Users.OrderBy(p => p.DisplayName).ThenBy(p => p.Id), clock),
-                [.. Enum.GetValues<Role>().Select(r => new RoleChoice(r, r.ToString()))],
+                [.. Enum.GetValues<Role>().Select(r => new RoleChoice(r, r.ToString(), Permissions.OwnOnly(r)))],
+                await TeamsOf(db),
                 desk.Sends
             )
         );
+
+    private static Task<List<ChoiceView>> TeamsOf(LanternDb db) => db.Set<TeamRow>().OrderBy(t => t.Name).Select(t => new ChoiceView(t.Key, t.Name)).ToListAsync();
+
+    private static async Task<Ok<List<PersonRead>>> ReadList(PeopleListing body, LanternDb db)
+    {
+        var teams = await TeamsOf(db);
+        var roles = Enum.GetValues<Role>().Select(r => new Choice(r.ToString(), r.ToString())).ToList();
+        var read = PeopleText.Read(body.Text, roles, [.. teams.Select(t => new Choice(t.Key, t.Label))]);
+        var emails = read.Select(r => r.Email).ToArray();
+        var there = await db.Users.Where(p => emails.Contains(p.Email)).Select(p => new { p.Email, p.DisplayName }).ToDictionaryAsync(p => p.Email!, p => p.DisplayName);
+        return TypedResults.Ok(
+            read.Select(r => new PersonRead(
+                    r.Line,
+                    r.Name,
+                    r.Email,
+                    r.Role is { } role ? Enum.Parse<Role>(role) : Role.Rep,
+                    [.. r.Teams],
+                    r.Problem?.Words ?? (there.TryGetValue(r.Email, out var name) ? new Problem("person-exists", "text", name).Words : null)
+                ))
+                .ToList()
+        );
+    }
+
+    private static async Task<Results<Ok<List<Invited>>, ProblemHttpResult>> Several(SeveralOrder body, ClaimsPrincipal user, LanternDb db, PeopleDesk desk)
+    {
+        if (body.Send && !desk.Sends)
+            return ApiProblems.Of("no-mail-server");
+        var made = await desk.InviteAll(body.People);
+        if (made.Problem is { } problem)
+            return ApiProblems.Of(problem);
+        var invited = new List<Invited>();
+        foreach (var (id, order) in made.Value!.Zip(body.People))
+            if ((await desk.Link(id, user.Id(), body.Send)).Value is { } link)
+                invited.Add(new Invited(id, order.Name, order.Email, link));
+        return TypedResults.Ok(invited);
+    }
 
     private static async Task<List<PersonLine>> Lines(LanternDb db, IQueryable<Person> which, TimeProvider clock)
     {
@@ -80,10 +139,11 @@ public static class PeopleEndpoints
                 Manager = db.Users.Where(m => m.Id == p.ManagerId).Select(m => m.DisplayName).FirstOrDefault(),
                 LinkEndsAt = db.Set<OneTimeLinkRow>().Where(l => l.PersonId == p.Id && l.EndedAt == null && l.EndsAt > now).Max(l => (DateTime?)l.EndsAt),
                 SeenAt = db.Set<SessionRow>().Where(s => s.PersonId == p.Id).Max(s => (DateTime?)s.SeenAt),
-                Teams = db.Set<Routing.TurnRow>()
+                Teams = db.Set<TurnRow>()
                     .Where(t => t.PersonId == p.Id)
-                    .Join(db.Set<Routing.TeamRow>(), t => t.TeamKey, t => t.Key, (_, team) => team.Name)
-                    .OrderBy(name => name)
+                    .Join(db.Set<TeamRow>(), t => t.TeamKey, t => t.Key, (_, team) => team)
+                    .OrderBy(team => team.Name)
+                    .Select(team => team.Key)
                     .ToList(),
             })
             .AsNoTracking()

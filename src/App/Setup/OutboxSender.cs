@@ -1,4 +1,5 @@
 using DapperLantern.App.Campaigns;
+using DapperLantern.App.Company;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Intake.Forms;
@@ -8,11 +9,12 @@ using MimeKit;
 namespace DapperLantern.App.Setup;
 
 /// <summary>
-/// Sends what waits in the outbox by the door the configuration names, see <see cref="MailTransports"/>. A row is claimed, sent and marked by itself, no transaction open
+/// Sends what waits in the outbox by the door there is, see <see cref="MailDoors"/>; while there is none, it waits. A row is claimed, sent and marked by itself, no transaction open
 /// while the mail server is spoken to: a process that ends in the midst leaves at most that one in doubt. A row that fails is tried again after a
 /// pause that grows, for three days; then it is given up and waits on the Desk.
 /// </summary>
-public sealed class OutboxSender(LanternDbFactory databases, OutboxSettings settings, PublicLinks links, TimeProvider clock, ILogger<OutboxSender> log) : Worker(log)
+public sealed class OutboxSender(LanternDbFactory databases, MailDoors doors, WorkspaceConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxSender> log)
+    : Worker(log)
 {
     /// <summary>A message that was not taken for so long is given up.</summary>
     public static readonly TimeSpan GivenUpAfter = TimeSpan.FromDays(3);
@@ -20,29 +22,24 @@ public sealed class OutboxSender(LanternDbFactory databases, OutboxSettings sett
     // Begun and neither sent nor put off: the process ended. It is sent again, with the same Message-ID.
     private static readonly TimeSpan InDoubt = TimeSpan.FromMinutes(5);
 
-    private readonly IMailTransport? _door = MailTransports.Of(settings);
-    private readonly MailboxAddress? _sender = settings.From is null ? null : MailboxAddress.Parse(settings.From);
-
     /// <summary>The pause after so many failed tries, from 1: a minute, doubled, at most a day.</summary>
     public static TimeSpan PauseAfter(int tries) => TimeSpan.FromMinutes(Math.Min(24 * 60, Math.Pow(2, Math.Clamp(tries - 1, 0, 20))));
 
     protected override Task Work(CancellationToken stop) =>
-        _door is null
-            ? Task.CompletedTask
-            : Every(
-                TimeSpan.FromSeconds(2),
-                async cancel =>
-                {
-                    while (await SendOne(cancel) && !stop.IsCancellationRequested) { }
-                },
-                stop
-            );
+        Every(
+            TimeSpan.FromSeconds(2),
+            async cancel =>
+            {
+                while (doors.Current() is { } door && await SendOne(door, cancel) && !stop.IsCancellationRequested) { }
+            },
+            stop
+        );
 
-    private async Task<bool> SendOne(CancellationToken cancel)
+    private async Task<bool> SendOne(MailDoor door, CancellationToken cancel)
     {
         if (await Claim(cancel) is not { } row)
             return false;
-        var outcome = await Deliver(row, cancel);
+        var outcome = await Deliver(row, door, cancel);
         if (!outcome.Sent)
             Log.LogWarning("A message could not be sent at try {Tries}: {Problem}", row.Tries, outcome.Problem);
         // What the mail server has taken is marked even when the host stops meanwhile.
@@ -111,8 +108,7 @@ public sealed class OutboxSender(LanternDbFactory databases, OutboxSettings sett
         var withdraw = row.Outside ? links.Withdraw(row.Email, row.Language ?? "en") : null;
         var text =
             !row.Outside ? ToUs(row)
-            : withdraw is null ? row.Text
-            : $"{row.Text}\n\n-- \n{FormWords.Say(row.Language ?? "en", "withdraw-mail", withdraw)}\n";
+            : $"{row.Text}\n\n-- \n{string.Join("\n", Below(row, withdraw))}\n";
         var message = new MimeMessage([sender], [new MailboxAddress(row.Name, row.Email)], row.Subject, new TextPart("plain") { Text = text })
         {
             MessageId = $"{row.Id}@{sender.Domain}",
@@ -122,6 +118,16 @@ public sealed class OutboxSender(LanternDbFactory databases, OutboxSettings sett
         message.Headers.Add(HeaderId.ListUnsubscribe, $"<{withdraw}>");
         message.Headers.Add(HeaderId.ListUnsubscribePost, "List-Unsubscribe=One-Click");
         return message;
+    }
+
+    // Who writes, and from where; and how one is left in peace.
+    private IEnumerable<string> Below(Waiting row, string? withdraw)
+    {
+        var company = configuration.Current.Company;
+        if (company.Name.Length > 0)
+            yield return string.Join(", ", company.Address.Prepend(company.Name));
+        if (withdraw is not null)
+            yield return FormWords.Say(row.Language ?? "en", "withdraw-mail", withdraw);
     }
 
     // One of us is told what they need to answer at once: company, words, and the way to the lead.
@@ -136,15 +142,15 @@ public sealed class OutboxSender(LanternDbFactory databases, OutboxSettings sett
         return string.Join("\n\n", lines);
     }
 
-    private async Task<MailOutcome> Deliver(Waiting row, CancellationToken cancel)
+    private async Task<MailOutcome> Deliver(Waiting row, MailDoor door, CancellationToken cancel)
     {
         // Caught mail leaves nobody in doubt about who sent it; real mail needs an address that answers reach.
-        if (_sender is null && _door!.LeadsOutside)
-            return new MailOutcome(false, "No sender address is set up (Outbox:From), so nothing is sent.");
+        if (door.Sender is null && door.Transport.LeadsOutside)
+            return new MailOutcome(false, "No sender address is set up, so nothing is sent.");
         try
         {
-            using var message = Write(row, _sender ?? new MailboxAddress("Dapper Lantern", "lantern@caught.invalid"));
-            return await _door!.Send(message, row.Id, cancel);
+            using var message = Write(row, door.Sender ?? new MailboxAddress("Dapper Lantern", "lantern@caught.invalid"));
+            return await door.Transport.Send(message, row.Id, cancel);
         }
         catch (Exception e) when (e is FormatException or ArgumentException)
         {

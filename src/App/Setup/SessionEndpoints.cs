@@ -17,6 +17,10 @@ namespace DapperLantern.App.Setup;
 /// <param name="Numbers">The mark the person writes before decimals.</param>
 /// <param name="Dates">The order in which the person reads and writes a date.</param>
 /// <param name="OwnOnly">True when the person works only the records they own.</param>
+/// <param name="Company">Name of the company; empty before it is named.</param>
+/// <param name="Currency">What amounts are in unless another is named; ISO 4217.</param>
+/// <param name="IsDemo">True in the demo, which sends nothing outside.</param>
+/// <param name="Begins">True for an administrator of a company that is still being set up for the first time.</param>
 public sealed record SessionView(
     Guid Id,
     string Name,
@@ -26,6 +30,10 @@ public sealed record SessionView(
     DecimalMark Numbers,
     DateForm Dates,
     bool OwnOnly,
+    string Company,
+    string Currency,
+    bool IsDemo,
+    bool Begins,
     IReadOnlyList<Act> May,
     string Token
 );
@@ -116,7 +124,14 @@ public static class SessionEndpoints
 
     private static ProblemHttpResult WrongSignIn => ApiProblems.Of("wrong-sign-in");
 
-    private static async Task<Ok<SessionView>> Current(HttpContext http, ClaimsPrincipal user, LanternDb db, IAntiforgery antiforgery)
+    private static async Task<Ok<SessionView>> Current(
+        HttpContext http,
+        ClaimsPrincipal user,
+        LanternDb db,
+        IAntiforgery antiforgery,
+        Workspace workspace,
+        DemoSettings demo
+    )
     {
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
         var token = antiforgery.GetAndStoreTokens(http).RequestToken!;
@@ -130,6 +145,10 @@ public static class SessionEndpoints
                 user.Decimals(),
                 person.Dates,
                 Permissions.OwnOnly(person.Role),
+                workspace.Company.Name,
+                workspace.Company.Currency,
+                demo.Enabled,
+                person.Role == Role.Administrator && workspace.IsBeginning,
                 [.. Permissions.Of(person.Role)],
                 token
             )

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Frozen;
 using System.Collections.Immutable;
+using DapperLantern.App.Company;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Rights;
@@ -29,6 +30,12 @@ public sealed class Workspace
     public required long Version { get; init; }
 
     public required FieldCatalogue Catalogue { get; init; }
+
+    /// <summary>The company that works here.</summary>
+    public required CompanyProfile Company { get; init; }
+
+    /// <summary>True while the company is set up for the first time, until an administrator ends that.</summary>
+    public required bool IsBeginning { get; init; }
 
     /// <summary>Hashes by which people are known after their data is gone.</summary>
     public required PersonHash Hashes { get; init; }

@@ -2,11 +2,13 @@ using System.Collections.Frozen;
 using System.Collections.Immutable;
 using System.Globalization;
 using DapperLantern.App.Campaigns;
+using DapperLantern.App.Company;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
+using DapperLantern.App.Starting;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Scoring;
@@ -66,11 +68,14 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
         lists["event"] = [.. (words?.Engagement ?? []).DistinctBy(s => s.Kind).Select(s => new Choice(s.Kind, s.Label))];
         lists["next_move"] = NextMove.Named(words?.Names ?? MoveNames.Usual);
         var kinds = await db.Set<CampaignRow>().Select(x => new { x.Key, x.Kind }).ToListAsync(cancel);
-        var catalogue = FieldCatalogue.Build(lists, custom);
+        var company = await CompanyProfile.Read(db);
+        var catalogue = FieldCatalogue.Build(lists, custom, company.Currency);
         return new Workspace
         {
             Version = VersionOf(entries.GetValueOrDefault(VersionEntry)),
             Catalogue = catalogue,
+            Company = company,
+            IsBeginning = FirstHour.IsOn(entries),
             Hashes = hashes,
             Matcher = await MatchingRows.Live(db),
             Hours = await WorkHours.All(db),

@@ -6,6 +6,9 @@ namespace DapperLantern.Core.Fields;
 /// <summary>The fields that every workspace has: a line for each, with the headings that lists have for it.</summary>
 public static class BuiltInFields
 {
+    /// <summary>What amounts are in until the company says its own.</summary>
+    public const string UsualCurrency = "EUR";
+
     /// <summary>The two values of a yes-or-no field, as five languages write them.</summary>
     public static ImmutableArray<Choice> YesNo { get; } =
     [
@@ -169,7 +172,7 @@ public static class BuiltInFields
             "revenue|annual revenue|turnover|sales|umsatz|jahresumsatz|chiffre d affaires|ca annuel|facturacion|ventas|ingresos|omsetning|arlig omsetning"
         ) with
         {
-            Currency = "EUR",
+            Currency = UsualCurrency,
         },
         Fact(
             "interest",

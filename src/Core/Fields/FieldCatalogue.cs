@@ -127,13 +127,19 @@ public sealed class FieldCatalogue
     /// <summary>Builds the catalogue of an workspace.</summary>
     /// <param name="valueLists">Allowed values by field key; a key that names no choice field is ignored.</param>
     /// <param name="custom">Fields added by the coordinator, after the built-in facts.</param>
-    public static FieldCatalogue Build(IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null, IEnumerable<CustomField>? custom = null)
+    /// <param name="currency">What built-in amounts are in; ISO 4217.</param>
+    public static FieldCatalogue Build(
+        IReadOnlyDictionary<string, ImmutableArray<Choice>>? valueLists = null,
+        IEnumerable<CustomField>? custom = null,
+        string currency = BuiltInFields.UsualCurrency
+    )
     {
         var added = (custom ?? []).ToLookup(c => c.OnLead, c => WithValues(Define(c), valueLists));
         var lists = valueLists ?? new Dictionary<string, ImmutableArray<Choice>>();
         // Fields that every workspace has come first, so that a field of one's own, or a question, moves none of them.
         var fields = BuiltInFields
-            .Facts.Concat(BuiltInFields.BySystem)
+            .Facts.Select(f => f.Currency.Length > 0 && f.Currency != currency ? f with { Currency = currency } : f)
+            .Concat(BuiltInFields.BySystem)
             .Concat(BuiltInFields.OfArrival)
             .Concat(MakeFindings(lists))
             .Concat(added[true])

@@ -5,12 +5,12 @@ import { useSession } from "../common/session";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Columns } from "../parts/Layout";
-import { Tick } from "../parts/Ticks";
+import { Tick, Ticks } from "../parts/Ticks";
 import { ZoneBox } from "../parts/ZoneBox";
 import { peopleActs, type OneTimeLink, type PersonLine } from "./queries";
 
 type Role = PersonLine["role"];
-type Choices = Pick<Schema["PeopleView"], "people" | "roles">;
+type Choices = Pick<Schema["PeopleView"], "people" | "roles" | "teams">;
 
 const nobody = "-";
 
@@ -20,13 +20,13 @@ function usePersonForm(person?: PersonLine) {
   return useForm({
     called: person ? `the change of ${person.name}` : "the invitation",
     name: person ? `person:${person.id}:${person.version}` : "invitation",
-    initial: { name: person?.name ?? "", email: person?.email ?? "", role: (person?.role ?? "rep") as Role, timeZone: person?.timeZone ?? me.timeZone, manager: person?.manager ?? nobody, send: false },
+    initial: { name: person?.name ?? "", email: person?.email ?? "", role: (person?.role ?? "rep") as Role, timeZone: person?.timeZone ?? me.timeZone, manager: person?.manager ?? nobody, teams: person?.teams ?? [], send: false },
   });
 }
 
 type Form = ReturnType<typeof usePersonForm>;
 
-const orderOf = ({ name, email, role, timeZone, manager }: Form["values"]) => ({ name, email, role, timeZone, manager: manager === nobody ? null : manager });
+const orderOf = ({ name, email, role, timeZone, manager, teams }: Form["values"], roles: Choices["roles"]) => ({ name, email, role, timeZone, teams: roles.find((r) => r.key === role)?.worksLeads ? teams : [], manager: manager === nobody ? null : manager });
 
 type InviteProps = { choices: Choices; sends: boolean; onLink: (person: PersonLine, link: OneTimeLink, sent: boolean) => void; onClose: () => void };
 
@@ -36,7 +36,7 @@ export function InviteForm({ choices, sends, onLink, onClose }: InviteProps) {
   const invite = () =>
     form.send(
       async (values) => {
-        const person = await peopleActs.invite(orderOf(values));
+        const person = await peopleActs.invite(orderOf(values, choices.roles));
         return { person, link: await peopleActs.link(person.id, values.send), sent: values.send };
       },
       {
@@ -61,17 +61,17 @@ export function InviteForm({ choices, sends, onLink, onClose }: InviteProps) {
 /** Changes somebody. */
 export function ChangeForm({ person, choices, onClose }: { person: PersonLine; choices: Choices; onClose: () => void }) {
   const form = usePersonForm(person);
-  const keep = () => form.send((values) => peopleActs.change(person, orderOf(values)), { changes: ["people"], words: ({ name }) => `${name} is changed.`, then: onClose });
+  const keep = () => form.send((values) => peopleActs.change(person, orderOf(values, choices.roles)), { changes: ["people"], words: ({ name }) => `${name} is changed.`, then: onClose });
   return (
     <Overlay title={person.name} isOpen onClose={onClose} width={520} unsaved={form}>
       <FormBox form={form} words="Keep" onSend={keep}>
-        <Fields form={form} roles={choices.roles} people={choices.people.filter((p) => p.id !== person.id)} />
+        <Fields form={form} roles={choices.roles} teams={choices.teams} people={choices.people.filter((p) => p.id !== person.id)} />
       </FormBox>
     </Overlay>
   );
 }
 
-function Fields({ form, people, roles }: Choices & { form: Form }) {
+function Fields({ form, people, roles, teams }: Choices & { form: Form }) {
   const above = [{ key: nobody, label: "nobody" }, ...people.filter((p) => p.state !== "left" || p.id === form.values.manager).map((p) => ({ key: p.id, label: p.name }))];
   return (
     <>
@@ -81,6 +81,7 @@ function Fields({ form, people, roles }: Choices & { form: Form }) {
         <ChoiceBox label="Role" {...form.bind("role")} onChange={(role) => form.set({ role: role as Role })} options={[...roles]} />
         <ChoiceBox label="Reports to" {...form.bind("manager")} options={above} />
       </Columns>
+      {roles.find((r) => r.key === form.values.role)?.worksLeads && teams.length > 0 && <Ticks label="In the teams" options={teams} {...form.bind("teams")} />}
       <ZoneBox label="Time zone" {...form.bind("timeZone")} />
     </>
   );

@@ -12,6 +12,8 @@ const at = (id: string) => ({ params: { path: { id } } });
 
 export const peopleActs = {
   invite: (body: PersonOrder) => must(api.POST("/api/setup/people", { body })),
+  read: (text: string) => must(api.POST("/api/setup/people/read", { body: { text } })),
+  inviteSeveral: (people: PersonOrder[], send: boolean) => must(api.POST("/api/setup/people/several", { body: { people, send } })),
   change: (person: PersonLine, body: PersonOrder) => must(api.PUT("/api/setup/people/{id}", { ...at(person.id), headers: { "If-Match": `"${person.version}"` }, body })),
   link: (id: string, send: boolean) => must(api.POST("/api/setup/people/{id}/link", { ...at(id), body: { send } })),
   suspend: (id: string) => must(api.POST("/api/setup/people/{id}/suspend", at(id))),

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 import { api, must } from "../api/client";
 import { useViews } from "../Leads/views";
 import { stops } from "../common/places";
-import { useSetups } from "../common/places";
+import { useSetupGroups } from "../common/places";
 import { setTheme } from "../parts/theme";
 import { useMay } from "../common/session";
 
@@ -28,11 +28,12 @@ export function useCommands({ onNew, onKeys }: { onNew: () => void; onKeys: () =
   const maySettle = useMay("settleDuplicates");
   const signOut = useSignOut();
   const to = (path: string) => () => void navigate(path);
-  const setups = useSetups();
+  const setups = useSetupGroups().flatMap((g) => g.pages.map((p) => ({ ...p, also: `setup ${g.name} ${p.about}`.toLowerCase() })));
   return [
     ...stops.map((s) => ({ id: `go ${s.key}`, label: s.name, group: "Go to", run: to(s.path) })),
     { id: "go follow-ups", label: "Your follow-ups", group: "Go to", also: "tasks calendar day overdue meetings", run: to("/desk/follow-ups") },
-    ...setups.map((s) => ({ id: `setup ${s.key}`, label: s.label, group: "Go to", also: "setup", run: to(s.path) })),
+    ...setups.map((s) => ({ id: `setup ${s.key}`, label: s.label, group: "Go to", also: s.also, run: to(s.path) })),
+    { id: "setup", label: "Setup", group: "Go to", also: "settings configuration", run: to("/setup") },
     ...(maySettle ? [{ id: "go duplicates", label: "Possible duplicates", group: "Go to", also: "pairs merge the same twice", run: to("/leads/duplicates") }] : []),
     ...(views.data ?? []).map((v) => ({ id: `view ${v.id}`, label: v.name, group: "View", run: to(`/leads?view=${v.id}`) })),
     ...(mayCapture ? [{ id: "new", label: "New lead", group: "Do", also: "add telephone call", run: onNew }] : []),

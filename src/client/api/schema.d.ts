@@ -2371,6 +2371,226 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The company: name, address, currency, zone */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CompanyView"];
+                    };
+                };
+            };
+        };
+        /** Change it (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CompanyOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CompanyView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/company/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a logo in place, as PNG */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "image/png": string;
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CompanyView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Take the logo away */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CompanyView"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sender of letters, and the mail server */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MailView"];
+                    };
+                };
+            };
+        };
+        /** Change them (If-Match) */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MailOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MailView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/mail/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a letter to oneself by a mail server that need not be kept yet, and tell what the server says */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MailOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MailTrial"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/pipelines/{key}/stages": {
         parameters: {
             query?: never;
@@ -7260,6 +7480,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/people/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read people out of lines that were typed or pasted; nothing is kept */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PeopleListing"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PersonRead"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people/several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make several people, all or none, each with a one-time address */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SeveralOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Invited"][];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/people/{id}": {
         parameters: {
             query?: never;
@@ -9463,6 +9763,218 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the first hour has come */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/start/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave a step for later */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LeaveOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/start/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say where leads come from */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["WaysOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/start/set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a starting set in place */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SetOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartView"];
+                    };
+                };
+            };
+        };
+        /** Take the starting set back, while nothing was done with it */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartView"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/start/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the first hour */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StartView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/leads": {
         parameters: {
             query?: never;
@@ -10236,6 +10748,38 @@ export interface components {
             said: boolean;
             /** @description A target that the values look like and the heading does not say: a person is asked; null for none. */
             proposed?: null | string;
+        };
+        CompanyOrder: {
+            name: string;
+            street: string;
+            postalCode: string;
+            city: string;
+            country: null | string;
+            currency: string;
+            timeZone: string;
+            dates: components["schemas"]["DateForm"];
+            /** Format: int32 */
+            fiscalMonth: number;
+            taxNumber: string;
+            colour: string;
+        };
+        CompanyView: {
+            name: string;
+            street: string;
+            postalCode: string;
+            city: string;
+            country: null | string;
+            currency: string;
+            timeZone: string;
+            dates: components["schemas"]["DateForm"];
+            /** Format: int32 */
+            fiscalMonth: number;
+            taxNumber: string;
+            colour: string;
+            logo: null | string;
+            /** Format: int32 */
+            version: number;
+            countries: components["schemas"]["ChoiceView"][];
         };
         CompetitorOnDeal: {
             competitor: string;
@@ -11286,6 +11830,13 @@ export interface components {
             sources: components["schemas"]["SourceView"][];
             imports: components["schemas"]["ImportView"][];
         };
+        Invited: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            email: string;
+            link: components["schemas"]["OneTimeLink"];
+        };
         ItemProblem: {
             code: string;
             field: null | string;
@@ -11425,6 +11976,9 @@ export interface components {
             name: string;
             colour: string;
         };
+        LeaveOrder: {
+            step: string;
+        };
         LetterResult: {
             fileName: string;
             kind: string;
@@ -11538,6 +12092,34 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
+        };
+        MailOrder: {
+            senderName: string;
+            senderAddress: string;
+            host: string;
+            /** Format: int32 */
+            port: number;
+            user: string;
+            password?: null | string;
+        };
+        MailTrial: {
+            sent: boolean;
+            to: string;
+            answer: string;
+            encrypted: boolean;
+        };
+        MailView: {
+            senderName: string;
+            senderAddress: string;
+            host: string;
+            /** Format: int32 */
+            port: number;
+            user: string;
+            hasPassword: boolean;
+            isConfigured: boolean;
+            isDemo: boolean;
+            /** Format: int32 */
+            version: number;
         };
         ManagedSource: {
             key: string;
@@ -11968,9 +12550,13 @@ export interface components {
             old: string;
             new: string;
         };
+        PeopleListing: {
+            text: string;
+        };
         PeopleView: {
             people: components["schemas"]["PersonLine"][];
             roles: components["schemas"]["RoleChoice"][];
+            teams: components["schemas"]["ChoiceView"][];
             sends: boolean;
         };
         PersonDataView: {
@@ -12012,6 +12598,16 @@ export interface components {
             timeZone: string;
             /** Format: uuid */
             manager?: null | string;
+            teams?: null | string[];
+        };
+        PersonRead: {
+            /** Format: int32 */
+            line: number;
+            name: string;
+            email: string;
+            role: components["schemas"]["Role"];
+            teams: string[];
+            problem: null | string;
         };
         /** @enum {unknown} */
         PersonState: "invited" | "here" | "left";
@@ -12406,6 +13002,7 @@ export interface components {
         RoleChoice: {
             key: components["schemas"]["Role"];
             label: string;
+            worksLeads: boolean;
         };
         RoutingView: {
             /** Format: int32 */
@@ -12703,14 +13300,36 @@ export interface components {
             numbers: components["schemas"]["DecimalMark"];
             dates: components["schemas"]["DateForm"];
             ownOnly: boolean;
+            company: string;
+            currency: string;
+            isDemo: boolean;
+            begins: boolean;
             may: components["schemas"]["Act"][];
             token: string;
+        };
+        SetOffer: {
+            key: string;
+            name: string;
+            about: string;
+            holds: string[];
+            teams: components["schemas"]["ChoiceView"][];
+        };
+        SetOrder: {
+            set: string;
+            teams: {
+                [key: string]: string;
+            };
         };
         /**
          * @description What becomes of one known fact of a lead.
          * @enum {unknown}
          */
         Settled: "carried" | "taken" | "keepExisting" | "dropped";
+        SeveralOrder: {
+            people: components["schemas"]["PersonOrder"][];
+            /** @default false */
+            send: boolean;
+        };
         /** @description So many won of so many, with how sure that is. */
         Share: {
             /** Format: int32 */
@@ -12968,6 +13587,25 @@ export interface components {
             deals: number;
             totals: components["schemas"]["ForecastTotal"][];
         };
+        StartView: {
+            ended: boolean;
+            steps: components["schemas"]["StepView"][];
+            ways: components["schemas"]["ChoiceView"][];
+            chosen: string[];
+            sets: components["schemas"]["SetOffer"][];
+            teams: components["schemas"]["ChoiceView"][];
+            set: null | string;
+            canTakeBack: boolean;
+            /** Format: int32 */
+            people: number;
+            /** Format: int32 */
+            workers: number;
+            /** Format: int32 */
+            leads: number;
+            /** Format: uuid */
+            firstLead: null | string;
+            firstForm: null | string;
+        };
         StateChange: {
             state: string;
             reason?: null | string;
@@ -12980,6 +13618,11 @@ export interface components {
             key: string;
             label: string;
             steps: components["schemas"]["PlannedStep"][];
+        };
+        StepView: {
+            key: string;
+            done: boolean;
+            left: boolean;
         };
         StepsOrder: {
             plan: string;
@@ -13282,6 +13925,9 @@ export interface components {
             signInName: null | string;
             /** Format: date-time */
             endsAt: string;
+        };
+        WaysOrder: {
+            ways: string[];
         };
         WhyNotView: {
             name: string;

@@ -94,6 +94,9 @@ export const keys = {
 
   reports: ["reports"],
 
+  company: ["company"],
+  mail: ["mail"],
+  start: ["start"],
   customFields: ["custom-fields"],
   pipelineSetups: ["pipeline-setups"],
   sources: ["sources"],
@@ -140,7 +143,9 @@ const stale = {
   setup: ["fields", "regions", "pick-list", "pipelines", "pipeline-setups", "custom-fields", "sources", "tags", "message-templates", "step-plans", "views", "leads", "lead", "around", "forms", "form", "intake", "merge-rules", "odds", "duplicates"],
   staff: ["staff", "people", "routing", "leads"],
   /** Who works here, as what. */
-  people: ["administered-people", "people", "staff", "fields", "sessions", "routing"],
+  people: ["administered-people", "people", "staff", "fields", "sessions", "routing", "start"],
+  company: ["company", "mail", "start"],
+  start: ["start"],
   calendar: ["calendar"],
   barred: ["barred", "line"],
   outbox: ["outbox", ...waits],

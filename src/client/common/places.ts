@@ -1,4 +1,4 @@
-import { useMay } from "./session";
+import { useSession, type Act } from "./session";
 
 /** The stops of the lead's way, in order. */
 export const stops = [
@@ -12,26 +12,58 @@ export const stops = [
   { key: "reports", name: "Reports", path: "/reports" },
 ] as const;
 
-/** The pages under the person's menu, with who may see them. */
-const setups = [
-  ["sessions", "You and your sessions", "seeDesk"],
-  ["people", "People", "managePeople"],
-  ["fields", "Fields of your own", "setUp"],
-  ["pipelines", "Pipelines", "setUp"],
-  ["sources", "Sources", "setUp"],
-  ["tags", "Tags", "coinTags"],
-  ["matching", "How records are matched", "setUp"],
-  ["barred", "Do not contact", "runIntake"],
-  ["persons", "One person's data", "answerPersons"],
-  ["templates", "Templates", "setUp"],
-  ["sent", "What was sent", "setUp"],
-  ["access", "Access for other systems", "setUp"],
-  ["failed", "Work that failed", "seeLog"],
-  ["log", "The log", "seeLog"],
-] as const;
+export type SetupPlace = { key: string; label: string; about: string; path: string; act: Act };
 
-/** Those the signed-in person may see. */
-export function useSetups() {
-  const may = { seeDesk: useMay("seeDesk"), setUp: useMay("setUp"), coinTags: useMay("coinTags"), runIntake: useMay("runIntake"), answerPersons: useMay("answerPersons"), seeLog: useMay("seeLog"), managePeople: useMay("managePeople") };
-  return setups.filter(([, , act]) => may[act]).map(([key, label]) => ({ key, label, path: `/setup/${key}` }));
+const page = (key: string, label: string, about: string, act: Act, path = `/setup/${key}`): SetupPlace => ({ key, label, about, path, act });
+
+/** The pages of the set-up in their groups, with the right that opens each. */
+export const setupGroups: readonly { name: string; about: string; pages: readonly SetupPlace[] }[] = [
+  {
+    name: "Company",
+    about: "Who you are to the outside, and what is taken for granted.",
+    pages: [
+      page("company", "Company", "Name, address, logo, currency, zone, fiscal year", "setUp"),
+      page("mail", "Letters", "Sender and mail server, tried by a letter to yourself", "managePeople"),
+      page("start", "The first hour", "What is done of it, and what was left", "managePeople"),
+    ],
+  },
+  {
+    name: "People and rights",
+    about: "Who works here, as what, and where they are signed in.",
+    pages: [
+      page("people", "People", "Invite, change, let go", "managePeople"),
+      page("teams", "Teams and turns", "Who is in which team, at which hours, how many leads they take", "setUp", "/routing?show=teams"),
+      page("sessions", "You and your sessions", "How you write dates and numbers, where you are signed in, your password", "seeDesk"),
+    ],
+  },
+  { name: "Fields and lists", about: "What is known about a record, and what there is to choose from.", pages: [page("fields", "Fields of your own", "Facts beside the usual ones", "setUp")] },
+  {
+    name: "Ways in",
+    about: "Where leads come from, and who must not be written to.",
+    pages: [
+      page("sources", "Sources", "What an arrival counts as, which campaign it belongs to", "setUp"),
+      page("tags", "Tags", "Marks for leads, in groups", "coinTags"),
+      page("barred", "Do not contact", "People and domains that stay outside", "runIntake"),
+      page("persons", "One person's data", "All we have of somebody: told, taken along, erased", "answerPersons"),
+    ],
+  },
+  { name: "What follows by itself", about: "Words and steps that need not be thought up each time.", pages: [page("templates", "Templates", "Letters to be filled in, and steps that follow one another", "setUp")] },
+  { name: "Matching", about: "When two records are the same person or company.", pages: [page("matching", "How records are matched", "The weight of each likeness, and who wins in a merge", "setUp")] },
+  { name: "Selling", about: "The way from the first talk to the deal won.", pages: [page("pipelines", "Pipelines", "Stages, questions, when a lead is qualified", "setUp")] },
+  { name: "Other systems", about: "Programs that bring leads or take them along.", pages: [page("access", "Access for other systems", "Tokens by which programs come in", "setUp")] },
+  {
+    name: "Health and audit",
+    about: "What was sent, what failed, what was changed by whom.",
+    pages: [
+      page("sent", "What was sent", "Letters that left, wait or were refused", "setUp"),
+      page("failed", "Work that failed", "What could not be done by itself", "seeLog"),
+      page("log", "The log", "Who did what, and when", "seeLog"),
+    ],
+  },
+];
+
+/** The groups with the pages that the signed-in person may see; those without any are left out. */
+export function useSetupGroups() {
+  const { may } = useSession();
+  return setupGroups.map((g) => ({ ...g, pages: g.pages.filter((p) => may.includes(p.act)) })).filter((g) => g.pages.length > 0);
 }

@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { api, must } from "../api/client";
 import { Search } from "../Search/Search";
 import { keys } from "../common/keys";
-import { useMay } from "../common/session";
+import { useMay, useSession } from "../common/session";
 import { Button } from "../parts/Button";
 import { Mark } from "../parts/Mark";
 import { stops } from "../common/places";
@@ -44,6 +44,23 @@ const Home = styled(Link)`
     }
   }
 `;
+
+const Demo = styled.span`
+  flex: none;
+  padding: 1px 7px;
+  border: 1.5px dashed var(--lamp);
+  border-radius: 3px;
+  color: var(--lamp-ink);
+  font-size: 12px;
+  font-weight: 620;
+`;
+
+/** Stands on every page of the demo. */
+const DemoMark = () => (
+  <Demo title="The company and its people are invented, and nothing leaves this machine.">
+    Demo<Unseen>: the company and its people are invented, and nothing leaves this machine</Unseen>
+  </Demo>
+);
 
 const Way = styled.nav<{ $at: number }>`
   flex: 1;
@@ -122,11 +139,13 @@ export function Line({ onNew, onKeys }: { onNew: () => void; onKeys: () => void 
   const waiting = useQuery({ queryKey: keys.line, queryFn: () => must(api.GET("/api/line")), refetchInterval: 30_000 });
   const at = stops.findIndex((s) => pathname.startsWith(s.path));
   const mayCapture = useMay("workLeads");
+  const { isDemo } = useSession();
   return (
     <Band>
       <Home to="/desk" aria-label="Dapper Lantern, to the Desk">
         <Mark /> <span>Dapper Lantern</span>
       </Home>
+      {isDemo && <DemoMark />}
       <Way aria-label="The lead's way" $at={at < 0 ? 0 : ((at + 0.5) / stops.length) * 100}>
         <ol>
           {stops.map((s, i) => {

@@ -1,7 +1,6 @@
 import { Button, MenuTrigger, Menu, MenuItem, Popover } from "react-aria-components";
 import { useNavigate } from "react-router";
 import styled from "styled-components";
-import { useSetups } from "../common/places";
 import { useSession } from "../common/session";
 import { setTheme, small, theme, type Theme } from "../parts/theme";
 import { useSignOut } from "../Search/commands";
@@ -35,12 +34,10 @@ export function PersonMenu({ onKeys, isOpen }: { onKeys: () => void; /** Pressed
   const session = useSession();
   const navigate = useNavigate();
   const signOut = useSignOut();
-  const setup = useSetups();
   const choose = async (key: string) => {
     if (key === "keys") return onKeys();
     if (key === "out") return signOut();
-    const page = setup.find((s) => s.key === key);
-    if (page) return navigate(page.path);
+    if (key.startsWith("/")) return navigate(key);
     setTheme(key as Theme);
   };
   const other: [Theme, string][] = theme() === "night" ? [["day", "Day"], ["system", "As the system"]] : [["night", "Night"], ["system", "As the system"]];
@@ -57,11 +54,8 @@ export function PersonMenu({ onKeys, isOpen }: { onKeys: () => void; /** Pressed
               {label}
             </MenuItem>
           ))}
-          {setup.map((s) => (
-            <MenuItem id={s.key} key={s.key}>
-              {s.label}
-            </MenuItem>
-          ))}
+          <MenuItem id="/setup/sessions">You and your sessions</MenuItem>
+          <MenuItem id="/setup">Setup</MenuItem>
           <MenuItem id="keys">Keys</MenuItem>
           <MenuItem id="out">Sign out</MenuItem>
         </Menu>

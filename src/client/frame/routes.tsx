@@ -1,11 +1,17 @@
 import { createBrowserRouter, Navigate, useParams } from "react-router";
 import { Frame } from "./Frame";
+import { useSession } from "../common/session";
 import { ErrorNote } from "../parts/States";
 
 /** An address that was renamed leads on to the new one, so that kept links work. */
 function Moved({ to }: { to: string }) {
   const { id } = useParams();
   return <Navigate to={id ? `${to}/${id}` : to} replace />;
+}
+
+/** The Desk; while the company is being set up for the first time, that is where its administrator goes on. */
+function Home() {
+  return <Navigate to={useSession().begins ? "/setup/start" : "/desk"} replace />;
 }
 
 const broken = <ErrorNote error={new Error("This page could not be shown. Reload it; nothing you saved is lost.")} />;
@@ -19,7 +25,7 @@ export const router = createBrowserRouter([
     HydrateFallback: () => null,
     errorElement: broken,
     children: [
-      { index: true, element: <Navigate to="/desk" replace /> },
+      { index: true, element: <Home /> },
       { path: "desk", lazy: async () => ({ Component: (await import("../Desk/DeskPage")).DeskPage }) },
       { path: "desk/follow-ups", lazy: async () => ({ Component: (await import("../FollowUps/FollowUpsPage")).FollowUpsPage }) },
       { path: "intake", lazy: async () => ({ Component: (await import("../Intake/IntakePage")).IntakePage }) },
@@ -37,6 +43,10 @@ export const router = createBrowserRouter([
       { path: "deals/contacts/:id?", lazy: async () => ({ Component: (await import("../Deals/ContactsPage")).ContactsPage }) },
       { path: "deals/:id?", lazy: async () => ({ Component: (await import("../Deals/DealsPage")).DealsPage }) },
       { path: "reports", lazy: async () => ({ Component: (await import("../Reports/ReportsPage")).ReportsPage }) },
+      { path: "setup", lazy: async () => ({ Component: (await import("../Setup/SetupHome")).SetupHome }) },
+      { path: "setup/company", lazy: async () => ({ Component: (await import("../Company/CompanyPage")).CompanyPage }) },
+      { path: "setup/mail", lazy: async () => ({ Component: (await import("../Company/MailPage")).MailPage }) },
+      { path: "setup/start/:step?", lazy: async () => ({ Component: (await import("../Starting/StartPage")).StartPage }) },
       { path: "setup/pipelines", lazy: async () => ({ Component: (await import("../Setup/PipelinesPage")).PipelinesPage }) },
       { path: "setup/sources", lazy: async () => ({ Component: (await import("../Setup/SourcesPage")).SourcesPage }) },
       { path: "setup/tags", lazy: async () => ({ Component: (await import("../Setup/TagsPage")).TagsPage }) },

@@ -3,6 +3,8 @@ import { createGlobalStyle, css } from "styled-components";
 const day = css`
   --paper: #f7f4ec;
   --sheet: #fffdf8;
+  /* The ground of public pages, by day and by night. */
+  --public: #fffdf8;
   --ink: #17222b;
   --soft: #55626c;
   --hair: #ddd6c6;

@@ -368,6 +368,114 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("tag", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Company.CompanyRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    b.Property<string>("City")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("city");
+
+                    b.Property<string>("Colour")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("colour");
+
+                    b.Property<string>("Country")
+                        .HasColumnType("text")
+                        .HasColumnName("country");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("currency");
+
+                    b.Property<string>("Dates")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("dates");
+
+                    b.Property<int>("FiscalMonth")
+                        .HasColumnType("integer")
+                        .HasColumnName("fiscal_month");
+
+                    b.Property<byte[]>("Logo")
+                        .HasColumnType("bytea")
+                        .HasColumnName("logo");
+
+                    b.Property<string>("LogoPrint")
+                        .HasColumnType("text")
+                        .HasColumnName("logo_print");
+
+                    b.Property<string>("MailHost")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("mail_host");
+
+                    b.Property<int>("MailPort")
+                        .HasColumnType("integer")
+                        .HasColumnName("mail_port");
+
+                    b.Property<string>("MailSecret")
+                        .HasColumnType("text")
+                        .HasColumnName("mail_secret");
+
+                    b.Property<string>("MailUser")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("mail_user");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("PostalCode")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("postal_code");
+
+                    b.Property<string>("SenderAddress")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("sender_address");
+
+                    b.Property<string>("SenderName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("sender_name");
+
+                    b.Property<string>("Street")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("street");
+
+                    b.Property<string>("TaxNumber")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("tax_number");
+
+                    b.Property<string>("TimeZone")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("time_zone");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("Id")
+                        .HasName("pk_company");
+
+                    b.ToTable("company", null, t =>
+                        {
+                            t.HasCheckConstraint("company_only", "id = 1");
+                        });
+                });
+
             modelBuilder.Entity("DapperLantern.App.Data.RequestKeyRow", b =>
                 {
                     b.Property<byte[]>("Key")

@@ -195,20 +195,26 @@ public static class PublicForms
 
     private static bool Label(FormSheet form, string name) => form.Labels.Contains(name) || FormReader.StandingLabels.Contains(name);
 
-    // A page within a sandbox, as our own preview of it, is of no origin; to it this is somebody else's file.
-    private static FileStreamHttpResult Style(HttpContext http)
+    // A page within a sandbox, as our own preview of it, is of no origin; to it this is somebody else's file. The company's colour comes last.
+    private static ContentHttpResult Style(HttpContext http, Workspace workspace)
     {
         http.Response.Headers["Cross-Origin-Resource-Policy"] = "cross-origin";
         http.Response.Headers.CacheControl = "public, max-age=3600";
-        return TypedResults.Stream(typeof(PublicForms).Assembly.GetManifestResourceStream("form-style.css")!, "text/css");
+        return TypedResults.Text($"{s_style.Value}:root {{ --slate: {workspace.Company.Colour}; }}\n", "text/css");
     }
+
+    private static readonly Lazy<string> s_style = new(() =>
+    {
+        using var reader = new StreamReader(typeof(PublicForms).Assembly.GetManifestResourceStream("form-style.css")!);
+        return reader.ReadToEnd();
+    });
 
     // Other sites may frame a form; a browser counts where a post leads on to as where the form posts to.
     private static void Guard(HttpContext http, FormSheet form)
     {
         // A header holds ASCII only; a host with other letters is named as it is looked up.
         var on = form.ThanksAddress is { } address && new Uri(address) is var uri ? $" {uri.Scheme}://{uri.IdnHost}{(uri.IsDefaultPort ? "" : $":{uri.Port}")}" : "";
-        http.Response.Headers.ContentSecurityPolicy = $"default-src 'none'; style-src 'self'; form-action 'self'{on}; base-uri 'none'; frame-ancestors *";
+        http.Response.Headers.ContentSecurityPolicy = $"default-src 'none'; style-src 'self'; img-src 'self'; form-action 'self'{on}; base-uri 'none'; frame-ancestors *";
         http.Response.Headers.CacheControl = "no-store";
     }
 

@@ -63,11 +63,13 @@ public sealed class BookingRow
 /// <param name="Key">Stable name.</param>
 public sealed record StepPlan([Text(100)] string Key, [Text(200)] string Label, [Count(20)] IReadOnlyList<PlannedStep> Steps)
 {
-    /// <summary>As shipped; an workspace may have its own.</summary>
+    /// <summary>Of the setup entry that holds a workspace's own.</summary>
+    public const string Entry = "step-plans";
+
+    /// <summary>As shipped; a workspace may have its own.</summary>
     public static IReadOnlyList<StepPlan> Usual { get; } =
     [
         new("first-contact", "First contact", [new("Call for the first time", 0), new("Write, if not reached", 2), new("Call again", 5)]),
-        new("after-survey", "After a site survey", [new("Send the survey's results", 1), new("Ask about the budget", 4), new("Agree on the next step", 10)]),
         new("keep-warm", "Keep warm", [new("Send something worth reading", 14), new("Ask how it goes", 42)]),
     ];
 }

@@ -17,22 +17,8 @@ public sealed record MessageTemplate([Text(100)] string Key, [Text(200)] string 
             "thanks",
             "Thank you for asking",
             null,
-            "Your question about {{ interest | default: 'measuring water' }}",
-            "Dear {{ first_name | default: 'Sir or Madam' }} {{ last_name }},\n\nthank you for asking about {{ interest | default: 'measuring water' }}. I look after {{ company | default: 'you' }} here and will call you within a day.\n\nUntil then,\n{{ me }}"
-        ),
-        new(
-            "survey",
-            "Dates for a site survey",
-            null,
-            "A site survey{{ city | prepend: ' in ' }}",
-            "Dear {{ first_name }} {{ last_name }},\n\nwe would like to look at your water before we advise you. Would one of the next two weeks suit {{ company }}?\n\nKind regards\n{{ me }}"
-        ),
-        new(
-            "reading",
-            "Something worth reading",
-            "news",
-            "Bloom season: what others measure",
-            "Dear {{ first_name }} {{ last_name }},\n\nthe new guide for the bloom season is out, with three sites like yours. Shall I send it to {{ company }}?\n\nKind regards\n{{ me }}"
+            "Your question{{ interest | prepend: ' about ' }}",
+            "Dear {{ first_name | default: 'Sir or Madam' }} {{ last_name }},\n\nthank you for asking. I look after {{ company | default: 'you' }} here and will call you within a day.\n\nUntil then,\n{{ me }}"
         ),
     ];
 }
@@ -40,7 +26,7 @@ public sealed record MessageTemplate([Text(100)] string Key, [Text(200)] string 
 /// <summary>Fills templates. A field that is not known and has no default is said, not left as a hole.</summary>
 public static partial class MessageTemplates
 {
-    private const string Entry = "message-templates";
+    public const string Entry = "message-templates";
     private const string Me = "me";
     private static readonly FluidParser Parser = new();
 

@@ -25,7 +25,6 @@ public sealed record StepsOrder([Text(100)] string Plan);
 /// <summary>Next steps: planned, moved, done, taken back.</summary>
 public static class TaskEndpoints
 {
-    private const string PlansKey = "step-plans";
     private const int LongestSubject = 200;
     private const int MostSteps = 20;
     private static readonly TimeSpan Farthest = TimeSpan.FromDays(5 * 366);
@@ -223,7 +222,7 @@ public static class TaskEndpoints
 
     private static async Task<Ok<IReadOnlyList<StepPlan>>> Plans(LanternDb db) => TypedResults.Ok(await PlansOf(db));
 
-    private static async Task<IReadOnlyList<StepPlan>> PlansOf(LanternDb db) => await SetupEntries.Read<List<StepPlan>>(db, PlansKey) ?? StepPlan.Usual;
+    private static async Task<IReadOnlyList<StepPlan>> PlansOf(LanternDb db) => await SetupEntries.Read<List<StepPlan>>(db, StepPlan.Entry) ?? StepPlan.Usual;
 
     private static async Task<Results<NoContent, ProblemHttpResult>> KeepPlans(List<StepPlan> body, LanternDb db)
     {
@@ -233,7 +232,7 @@ public static class TaskEndpoints
             return ApiProblems.Of("step-unfit", "plans");
         if (body.DistinctBy(p => p.Key).Count() != body.Count)
             return ApiProblems.Of("plan-twice", "plans");
-        await SetupEntries.Save(db, PlansKey, Json.Write(body));
+        await SetupEntries.Save(db, StepPlan.Entry, Json.Write(body));
         return TypedResults.NoContent();
     }
 }

@@ -12,6 +12,14 @@ public static class FormWords
     private static readonly string[][] Table =
     [
         ["language", "English", "Deutsch", "Français", "Español", "Norsk"],
+        [
+            "demo",
+            "This is a demonstration. The company and its people are invented, and what you write here goes nowhere.",
+            "Dies ist eine Vorführung. Firma und Personen sind erfunden, und was Sie hier schreiben, geht nirgendwohin.",
+            "Ceci est une démonstration. La société et ses personnes sont inventées, et ce que vous écrivez ici ne part nulle part.",
+            "Esto es una demostración. La empresa y sus personas son inventadas, y lo que escriba aquí no sale a ninguna parte.",
+            "Dette er en demonstrasjon. Firmaet og menneskene er oppdiktet, og det du skriver her, går ingen steder.",
+        ],
         ["send", "Send", "Absenden", "Envoyer", "Enviar", "Send"],
         ["choose", "Please choose", "Bitte wählen", "Choisissez", "Elija", "Velg"],
         ["optional", "optional", "freiwillig", "facultatif", "opcional", "valgfritt"],

@@ -119,7 +119,7 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
         var received = Receive(listener, answer);
-        var door = new SmtpTransport(new Uri($"smtp://127.0.0.1:{((IPEndPoint)listener.LocalEndpoint).Port}"));
+        var door = SmtpTransport.Of(new Uri($"smtp://127.0.0.1:{((IPEndPoint)listener.LocalEndpoint).Port}"));
         using var message = new MimeMessage(
             [new MailboxAddress("We", "we@tarnhollow.example")],
             [new MailboxAddress("You", "you@fjord.example")],
@@ -134,7 +134,7 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
     [Fact]
     public async Task AServerThatIsNotThereIsNoTrouble()
     {
-        var door = new SmtpTransport(new Uri("smtp://127.0.0.1:1"));
+        var door = SmtpTransport.Of(new Uri("smtp://127.0.0.1:1"));
         using var message = new MimeMessage(
             [new MailboxAddress("We", "we@tarnhollow.example")],
             [new MailboxAddress("You", "you@fjord.example")],
