@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Threading.RateLimiting;
+using DapperLantern.App.Backups;
 using DapperLantern.App.Data;
 using DapperLantern.App.Demo;
 using DapperLantern.App.Desk;
@@ -49,6 +50,12 @@ public static class Program
             {
                 await using var idle = Build([]);
                 Environment.ExitCode = await WayInCommand.Run(idle.Services, whose, Console.Out, Console.Error);
+                return;
+            }
+            if (args is ["backup" or "restore", ..])
+            {
+                await using var idle = Build([]);
+                Environment.ExitCode = await BackupCommand.Run(idle.Services, args, Console.Out, Console.Error);
                 return;
             }
             await using var app = Build(args);

@@ -37,6 +37,8 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/intake/waiting", "for your word" },
             { "/intake/campaigns/bloom", "What people did" },
             { "/setup/persons?who=ragna@fjordnaer.example", "Erase them" },
+            { "/setup", "What follows by itself" },
+            { "/setup/company", "Tax number" },
             { "/setup/access", "How to send" },
             { "/setup/templates", "First contact" },
             { "/setup/sent", "The latest 200 messages" },

@@ -36,7 +36,7 @@ public sealed class TestServer : IAsyncDisposable
     {
         _app = app;
         ConnectionString = connection;
-        Address = app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single();
+        Address = app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.SingleOrDefault() ?? "";
     }
 
     public string Address { get; }
@@ -100,6 +100,24 @@ public sealed class TestServer : IAsyncDisposable
         server._own = name;
         return server;
     }
+
+    /// <summary>A database of the owner's with nothing in it, and no server on it. Gives its name.</summary>
+    public static async Task<string> MakeEmptyDatabase()
+    {
+        // The roles are made with the template.
+        await (await Start()).DisposeAsync();
+        var name = $"lantern_{Run}_{Guid.NewGuid():N}"[..40];
+        await Execute("postgres", $"create database {name} owner {Owner}");
+        return name;
+    }
+
+    public static Task DropDatabase(string name) => Execute("postgres", $"drop database {name} with (force)");
+
+    /// <summary>A program that is not started, for its commands.</summary>
+    public static TestServer Unserved(string database, params string[] settings) => new(Build(database, settings), ConnectionTo(database));
+
+    /// <summary>Drops the database with this server.</summary>
+    public void Owns(string database) => _own = database;
 
     /// <summary>A second process on the same database.</summary>
     public Task<TestServer> Beside(params string[] settings) => Serve(new NpgsqlConnectionStringBuilder(ConnectionString).Database!, settings);
@@ -204,7 +222,7 @@ public sealed class TestServer : IAsyncDisposable
     public static string As(string role, string database) =>
         new NpgsqlConnectionStringBuilder(ConnectionTo(database)) { Username = role, Password = RolePassword }.ConnectionString;
 
-    private static string ConnectionTo(string database) => $"{Server};Database={database};Maximum Pool Size=20;Include Error Detail=true";
+    internal static string ConnectionTo(string database) => $"{Server};Database={database};Maximum Pool Size=20;Include Error Detail=true";
 
     private static async Task Execute(string database, string sql)
     {

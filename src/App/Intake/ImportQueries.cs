@@ -162,7 +162,9 @@ public static class ImportQueries
             return "";
         var label = workspace.Catalogue.Related.First(f => f.Key == "event").Choices.FirstOrDefault(c => c.Key == kind)?.Label ?? kind;
         var signal = model.Engagement.FirstOrDefault(s => s.Kind == kind);
-        return signal is null ? label : $"{label}, {signal.Points:0.##} points of engagement";
+        return signal is null && label == kind ? "counts nothing"
+            : signal is null ? label
+            : $"{label}, {signal.Points:0.##} points of engagement";
     }
 
     private static List<ChoiceView> Of(ImmutableArray<Choice> choices) => [.. choices.Select(c => new ChoiceView(c.Key, c.Label))];

@@ -38,7 +38,8 @@ public sealed record SetOffer(string Key, string Name, string About, IReadOnlyLi
 /// <param name="Set">Key of the set in place; null for none.</param>
 /// <param name="CanTakeBack">True while the set can be taken back.</param>
 /// <param name="People">Others than the one who began, invited or here.</param>
-/// <param name="Workers">Of them, those who work leads.</param>
+/// <param name="Workers">Those who work leads, invited or here; <paramref name="AtWork"/>: those of them who have come in.</param>
+/// <param name="Unowned">Open leads without an owner, counted up to a hundred.</param>
 /// <param name="Leads">Leads there are, counted up to a hundred.</param>
 /// <param name="FirstLead">The lead to go the whole way with; null while there is none.</param>
 /// <param name="FirstForm">A form that can be tried; null while there is none.</param>
@@ -53,7 +54,9 @@ public sealed record StartView(
     bool CanTakeBack,
     int People,
     int Workers,
+    int AtWork,
     int Leads,
+    int Unowned,
     Guid? FirstLead,
     string? FirstForm
 );
@@ -87,6 +90,8 @@ public static class StartEndpoints
         var facts = await db.One<StartFacts>(
             $"""
             select (select count(*)::int - 1 from person) as people, (select count(*)::int from person where role in ('Rep', 'Qualifier')) as workers,
+              (select count(*)::int from person where role in ('Rep', 'Qualifier') and here) as at_work,
+              (select count(*)::int from (select 1 from lead where owner_id is null and state in ('new', 'in_work') limit 100) x) as unowned,
               (select count(*)::int from (select 1 from lead limit 100) x) as leads, exists (select 1 from deal where lead_id is not null) as handed,
               (select id from lead where state <> 'handed_over' order by number limit 1) as first_lead, (select key from form where not paused order by created_at, key limit 1) as first_form
               {RecordScope.Unscoped("how far the set-up has come, for an administrator"):sql}
@@ -115,7 +120,9 @@ public static class StartEndpoints
             hour?.Set is not null && await desk.CanTakeBack(hour.Set),
             facts.People,
             facts.Workers,
+            facts.AtWork,
             facts.Leads,
+            facts.Unowned,
             facts.FirstLead,
             facts.FirstForm
         );
@@ -181,5 +188,5 @@ public static class StartEndpoints
         return ended;
     }
 
-    private sealed record StartFacts(int People, int Workers, int Leads, bool Handed, Guid? FirstLead, string? FirstForm);
+    private sealed record StartFacts(int People, int Workers, int AtWork, int Leads, int Unowned, bool Handed, Guid? FirstLead, string? FirstForm);
 }

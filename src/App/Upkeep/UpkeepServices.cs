@@ -40,6 +40,14 @@ internal static class UpkeepServices
         builder.Services.AddQuartzHostedService(o => (o.WaitForJobsToComplete, o.AwaitApplicationStarted) = (true, true));
     }
 
+    /// <summary>Adds a job of a capability, done each day at a time by UTC. Nothing in a process that leaves upkeep to others.</summary>
+    internal static void AddNightly<TJob>(this WebApplicationBuilder builder, string name, string times)
+        where TJob : IJob
+    {
+        if (Settings.Read<UpkeepSettings>(builder.Configuration).Runs)
+            builder.Services.AddQuartz(q => Add<TJob>(q, name, times));
+    }
+
     // By UTC. A time that was missed, since nothing ran, is made up for once.
     private static void Add<TJob>(IServiceCollectionQuartzConfigurator q, string name, string times)
         where TJob : IJob =>

@@ -414,6 +414,7 @@ public static class ProblemWords
         ["currency-in-use"] = "Amounts in {0} are kept already ({1} of them). In another currency they would be worth something else.",
         ["demo-sends-nothing"] = "The demo never sends outside; its letters are caught.",
         ["link-over"] = "This address was used already, or is too old. Ask for another.",
+        ["no-backup-folder"] = "No folder for backups is set (Backup:Folder), so none is made.",
         ["no-draft"] = "Nothing is learnt that could be published.",
         ["no-mail-server"] = "No mail server is set up, so no letter goes. Hand the address over yourself.",
         ["no-email"] = "No email address is known.",

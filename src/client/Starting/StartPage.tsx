@@ -125,7 +125,7 @@ function One({ start, at }: { start: Start; at: Step }) {
           {done && after && <Button onPress={go}>Go on</Button>}
           {!done && (
             <Button look="quiet" onPress={leave} isPending={act.busy}>
-              Leave it for later
+              Not now
             </Button>
           )}
         </Row>
@@ -139,7 +139,7 @@ function AllDone() {
     <>
       <h2>All is done</h2>
       <Hint>
-        One lead has gone the whole way. Go on at the <Link to="/desk">Desk</Link>; whatever you want otherwise stands under <Link to="/setup">Setup</Link>.
+        Nothing of it is left. Go on at the <Link to="/desk">Desk</Link>; whatever you want otherwise stands under <Link to="/setup">Setup</Link>.
       </Hint>
     </>
   );

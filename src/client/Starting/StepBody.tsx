@@ -1,10 +1,12 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { useAct } from "../common/acting";
+import { order, useFollow } from "../common/bulk";
 import { CompanyForm } from "../Company/CompanyForm";
 import { LogoBox } from "../Company/LogoBox";
 import { MailForm } from "../Company/MailForm";
 import { useCompany, useMail } from "../Company/queries";
+import { Notice } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { count } from "../parts/format";
 import { Block, Plain, Stack } from "../parts/Layout";
@@ -93,6 +95,8 @@ function LeadsStep({ start }: Props) {
   return (
     <Stack $width={560}>
       {start.leads > 0 && <Text role="status">There {start.leads === 1 ? "is 1 lead" : `are ${start.leads > 99 ? "a hundred leads or more" : count(start.leads, "lead")}`} already.</Text>}
+      {start.leads > 0 && start.unowned > 0 && <Unowned start={start} />}
+      {start.leads === 0 && start.atWork === 0 && <Text>Nobody who works leads has come in yet. Leads that come in meanwhile wait without an owner, and are given with one press later.</Text>}
       <Plain $gap={3}>
         <li>
           <Link to="/intake">Drop a list</Link>: a CSV or a workbook as you have it. You see first what would become of each row.
@@ -113,7 +117,35 @@ function LeadsStep({ start }: Props) {
   );
 }
 
+/** Leads that came in before those who work them. */
+function Unowned({ start }: { start: Start }) {
+  const [given, setGiven] = useState<string | null>(null);
+  const act = useAct();
+  useFollow(given, setGiven);
+  const give = () => void act.run(() => order({ act: { kind: "give", to: [], byRules: true }, where: withoutOwner }, crypto.randomUUID()), { changes: [], then: (edit) => setGiven(edit.id) });
+  return (
+    <Notice>
+      {start.unowned > 99 ? "A hundred or more" : start.unowned} of them wait without an owner.{" "}
+      {start.atWork > 0 ? (
+        <Button onPress={give} isPending={act.busy || !!given}>
+          Give them by the rules
+        </Button>
+      ) : (
+        "Once a rep or a qualifier has come in, they can be given by the rules from here."
+      )}
+    </Notice>
+  );
+}
+
+const withoutOwner = JSON.stringify({ all: [{ not: { field: "owner", is: "known", values: [] } }, { field: "state", is: "in", values: ["new", "in_work"] }] });
+
 function HandoverStep({ start }: Props) {
+  if (start.steps.find((s) => s.key === "handover")!.done)
+    return (
+      <Text>
+        One lead has gone the whole way. Go on at the <Link to="/desk">Desk</Link>; whatever you want otherwise stands under <Link to="/setup">Setup</Link>.
+      </Text>
+    );
   if (!start.firstLead)
     return (
       <Block>

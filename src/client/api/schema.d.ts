@@ -4,6 +4,62 @@
  */
 
 export interface paths {
+    "/api/setup/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last backup, its trial, and those that are kept */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BackupsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make a backup now */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BackupsView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tags": {
         parameters: {
             query?: never;
@@ -10376,6 +10432,38 @@ export interface components {
             /** Format: int32 */
             unreadable: number;
         };
+        BackupLine: {
+            name: string;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: date-time */
+            at: string;
+        };
+        BackupRun: {
+            /** Format: date-time */
+            at: string;
+            file: null | string;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: double */
+            seconds: number;
+            /** Format: int32 */
+            tables: null | number;
+            /** Format: int64 */
+            rows: number;
+            problem: null | string;
+        };
+        BackupsView: {
+            isOn: boolean;
+            isTried: boolean;
+            folder: null | string;
+            /** Format: int32 */
+            keep: number;
+            isMaking: boolean;
+            last: null | components["schemas"]["BackupRun"];
+            good: null | components["schemas"]["BackupRun"];
+            files: components["schemas"]["BackupLine"][];
+        };
         /** @description Outcomes of one band of scores. */
         BandOutcome: {
             /**
@@ -13601,7 +13689,11 @@ export interface components {
             /** Format: int32 */
             workers: number;
             /** Format: int32 */
+            atWork: number;
+            /** Format: int32 */
             leads: number;
+            /** Format: int32 */
+            unowned: number;
             /** Format: uuid */
             firstLead: null | string;
             firstForm: null | string;

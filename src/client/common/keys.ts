@@ -97,6 +97,7 @@ export const keys = {
   company: ["company"],
   mail: ["mail"],
   start: ["start"],
+  backups: ["backups"],
   customFields: ["custom-fields"],
   pipelineSetups: ["pipeline-setups"],
   sources: ["sources"],
@@ -145,6 +146,7 @@ const stale = {
   /** Who works here, as what. */
   people: ["administered-people", "people", "staff", "fields", "sessions", "routing", "start"],
   company: ["company", "mail", "start"],
+  backups: ["backups"],
   start: ["start"],
   calendar: ["calendar"],
   barred: ["barred", "line"],

@@ -56,6 +56,7 @@ export const setupGroups: readonly { name: string; about: string; pages: readonl
     about: "What was sent, what failed, what was changed by whom.",
     pages: [
       page("sent", "What was sent", "Letters that left, wait or were refused", "setUp"),
+      page("backups", "Backups", "The last one, its trial, and one more by hand", "managePeople"),
       page("failed", "Work that failed", "What could not be done by itself", "seeLog"),
       page("log", "The log", "Who did what, and when", "seeLog"),
     ],

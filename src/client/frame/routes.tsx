@@ -47,6 +47,7 @@ export const router = createBrowserRouter([
       { path: "setup/company", lazy: async () => ({ Component: (await import("../Company/CompanyPage")).CompanyPage }) },
       { path: "setup/mail", lazy: async () => ({ Component: (await import("../Company/MailPage")).MailPage }) },
       { path: "setup/start/:step?", lazy: async () => ({ Component: (await import("../Starting/StartPage")).StartPage }) },
+      { path: "setup/backups", lazy: async () => ({ Component: (await import("../Backups/BackupsPage")).BackupsPage }) },
       { path: "setup/pipelines", lazy: async () => ({ Component: (await import("../Setup/PipelinesPage")).PipelinesPage }) },
       { path: "setup/sources", lazy: async () => ({ Component: (await import("../Setup/SourcesPage")).SourcesPage }) },
       { path: "setup/tags", lazy: async () => ({ Component: (await import("../Setup/TagsPage")).TagsPage }) },
