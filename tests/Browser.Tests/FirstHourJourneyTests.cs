@@ -44,7 +44,7 @@ public sealed class FirstHourJourneyTests
         first.Find(By.XPath("//h1[.='Setup']"));
         first.SeeNot("The first hour is not over");
         first.Go("/");
-        first.See("decisions wait");
+        first.WaitForPath("/desk");
     }
 
     private static void Begin(Browser first, string path)

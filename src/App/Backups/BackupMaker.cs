@@ -18,7 +18,7 @@ public sealed record BackupRun(DateTime At, string? File, long Bytes, double Sec
 /// <summary>Makes backups, tries each by putting it into a database beside ours, and puts one into an empty place.</summary>
 public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox, IServiceProvider services, TimeProvider clock)
 {
-    private readonly DatabaseDump _dump = new(settings.Tools);
+    private readonly DatabaseDump _dump = new(settings.Tools, clock);
 
     /// <summary>Makes a backup and tries it.</summary>
     /// <exception cref="BackupException">It could not be made. Nothing is left of it.</exception>
@@ -28,7 +28,7 @@ public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox
         var from = Connections.Read(services, Connections.Owning);
         var folder = Path.GetDirectoryName(Path.GetFullPath(file))!;
         Directory.CreateDirectory(folder);
-        var (bytes, _) = await DatabaseDump.Look(from, cancel);
+        var (bytes, _) = await _dump.Look(from, cancel);
         // A dump is smaller than its database, and needs no more than that while it is written.
         if (new DriveInfo(folder).AvailableFreeSpace is var free && free < bytes)
             throw new BackupException($"There is no room for it: {free >> 20} MB are free in {folder}, and the database has {bytes >> 20} MB.");
@@ -66,9 +66,9 @@ public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox
         var into = new NpgsqlConnectionStringBuilder(from.ConnectionString) { Database = trial };
         try
         {
-            await DatabaseDump.Empty(into, cancel);
+            await _dump.Empty(into, cancel);
             await _dump.Read(into, dump, cancel);
-            return Different(rows, await DatabaseDump.Count(into, cancel));
+            return Different(rows, await _dump.Count(into, cancel));
         }
         catch (Exception e) when (e is BackupException or NpgsqlException)
         {
@@ -80,11 +80,11 @@ public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox
         }
     }
 
-    private static async Task Leave(NpgsqlConnectionStringBuilder into)
+    private async Task Leave(NpgsqlConnectionStringBuilder into)
     {
         try
         {
-            await DatabaseDump.Empty(into, CancellationToken.None);
+            await _dump.Empty(into, CancellationToken.None);
         }
         catch (NpgsqlException)
         {
@@ -105,7 +105,7 @@ public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox
         if (!File.Exists(file))
             throw new BackupException($"There is no file {file}.");
         var into = Connections.Read(services, Connections.Owning);
-        if ((await DatabaseDump.Look(into, cancel)).HasTables)
+        if ((await _dump.Look(into, cancel)).HasTables)
             throw new BackupException("There is data in this place already, and nothing is written over it. Choose another place (LANTERN_PLACE), or move this one away.");
         var folder = Directory.CreateTempSubdirectory("lantern-restore");
         try
@@ -113,7 +113,7 @@ public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox
             var (about, key, dump) = await BackupFile.Open(file, folder.FullName, cancel);
             await Known(about, into);
             await _dump.Read(into, dump, cancel);
-            if (Different(about.Rows, await DatabaseDump.Count(into, cancel)) is { } different)
+            if (Different(about.Rows, await _dump.Count(into, cancel)) is { } different)
                 throw new BackupException(different);
             await RestoredSecrets.Keep(services.GetRequiredService<IConfiguration>(), key, cancel);
             KeepLetters(BackupFile.MailboxIn(folder.FullName));

@@ -2,26 +2,28 @@ using System.Data;
 using System.Diagnostics;
 using System.Globalization;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace DapperLantern.App.Backups;
 
 /// <summary>Dumps a database and puts a dump into another, by the tools of PostgreSQL.</summary>
 /// <param name="tools">The folder of pg_dump and pg_restore; null where they are found without.</param>
-internal sealed class DatabaseDump(string? tools)
+internal sealed class DatabaseDump(string? tools, TimeProvider clock)
 {
     /// <summary>Dumps what the database held at one moment, whoever writes meanwhile.</summary>
     /// <returns>The last migration, and the rows by table at that moment.</returns>
     /// <exception cref="BackupException">It could not be dumped.</exception>
     public async Task<(string Migration, IReadOnlyDictionary<string, long> Rows)> Write(NpgsqlConnectionStringBuilder from, string file, CancellationToken cancel)
     {
-        await using var connection = new NpgsqlConnection(Alone(from));
-        await connection.OpenAsync(cancel);
-        await using var transaction = await connection.BeginTransactionAsync(IsolationLevel.RepeatableRead, cancel);
-        var snapshot = (string)(await One(connection, "select pg_export_snapshot()", cancel))!;
-        var migration = (string)(await One(connection, "select max(migration_id) from \"__EFMigrationsHistory\"", cancel))!;
+        await using var source = Alone(from);
+        await using var db = await Open(source, cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(IsolationLevel.RepeatableRead, cancel);
+        var snapshot = await db.One<string>($"""select pg_export_snapshot() as "Value" """, cancel);
+        var migration = (await db.Database.GetAppliedMigrationsAsync(cancel)).Last();
         await Run("pg_dump", from, cancel, "--format=custom", "--no-owner", "--no-acl", $"--snapshot={snapshot}", $"--file={file}");
-        return (migration, await Count(connection, cancel));
+        return (migration, await Count(db, cancel));
     }
 
     /// <summary>Puts a dump into an empty database.</summary>
@@ -30,57 +32,44 @@ internal sealed class DatabaseDump(string? tools)
         Run("pg_restore", into, cancel, "--no-owner", "--no-acl", "--exit-on-error", "--single-transaction", file);
 
     /// <summary>Rows by table.</summary>
-    public static async Task<IReadOnlyDictionary<string, long>> Count(NpgsqlConnectionStringBuilder of, CancellationToken cancel)
+    public async Task<IReadOnlyDictionary<string, long>> Count(NpgsqlConnectionStringBuilder of, CancellationToken cancel)
     {
-        await using var connection = new NpgsqlConnection(Alone(of));
-        await connection.OpenAsync(cancel);
-        return await Count(connection, cancel);
+        await using var source = Alone(of);
+        await using var db = await Open(source, cancel);
+        return await Count(db, cancel);
     }
 
     /// <summary>Empties a database of all that is in it.</summary>
-    public static async Task Empty(NpgsqlConnectionStringBuilder database, CancellationToken cancel)
+    public async Task Empty(NpgsqlConnectionStringBuilder database, CancellationToken cancel)
     {
-        await using var connection = new NpgsqlConnection(Alone(database));
-        await connection.OpenAsync(cancel);
-        await One(connection, "drop schema public cascade; create schema public; select 1", cancel);
+        await using var source = Alone(database);
+        await using var db = await Open(source, cancel);
+        await db.Run($"drop schema public cascade; create schema public", cancel);
     }
 
     /// <summary>Bytes of a database; and whether it holds any table.</summary>
-    public static async Task<(long Bytes, bool HasTables)> Look(NpgsqlConnectionStringBuilder database, CancellationToken cancel)
+    public async Task<(long Bytes, bool HasTables)> Look(NpgsqlConnectionStringBuilder database, CancellationToken cancel)
     {
-        await using var connection = new NpgsqlConnection(Alone(database));
-        await connection.OpenAsync(cancel);
+        await using var source = Alone(database);
+        await using var db = await Open(source, cancel);
         return (
-            (long)(await One(connection, "select pg_database_size(current_database())", cancel))!,
-            (bool)(await One(connection, "select exists (select 1 from pg_class where relkind = 'r' and relnamespace = 'public'::regnamespace)", cancel))!
+            await db.One<long>($"""select pg_database_size(current_database()) as "Value" """, cancel),
+            await db.One<bool>($"""select exists (select 1 from pg_class where relkind = 'r' and relnamespace = 'public'::regnamespace) as "Value" """, cancel)
         );
     }
 
-    private static async Task<IReadOnlyDictionary<string, long>> Count(NpgsqlConnection connection, CancellationToken cancel)
+    private static async Task<IReadOnlyDictionary<string, long>> Count(LanternDb db, CancellationToken cancel)
     {
+        var tables = await db.Rows<string>($"""select quote_ident(relname) as "Value" from pg_class where relkind = 'r' and relnamespace = 'public'::regnamespace order by 1""", cancel);
         var rows = new Dictionary<string, long>();
-        foreach (var table in await Tables(connection, cancel))
-            rows[table] = (long)(await One(connection, $"select count(*) from {new NpgsqlCommandBuilder().QuoteIdentifier(table)}", cancel))!;
+        foreach (var table in tables)
+            rows[table] = await db.One<long>($"""select count(*) as "Value" from {table:sql} {RecordScope.Unscoped("how many rows a backup holds"):sql}""", cancel);
         return rows;
     }
 
-    private static async Task<List<string>> Tables(NpgsqlConnection connection, CancellationToken cancel)
-    {
-        await using var command = new NpgsqlCommand("select relname::text from pg_class where relkind = 'r' and relnamespace = 'public'::regnamespace order by 1", connection);
-        await using var reader = await command.ExecuteReaderAsync(cancel);
-        var tables = new List<string>();
-        while (await reader.ReadAsync(cancel))
-            tables.Add(reader.GetString(0));
-        return tables;
-    }
+    private static NpgsqlDataSource Alone(NpgsqlConnectionStringBuilder of) => NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(of.ConnectionString) { Pooling = false, CommandTimeout = 0 });
 
-    private static async Task<object?> One(NpgsqlConnection connection, string sql, CancellationToken cancel)
-    {
-        await using var command = new NpgsqlCommand(sql, connection) { CommandTimeout = 0 };
-        return await command.ExecuteScalarAsync(cancel);
-    }
-
-    private static string Alone(NpgsqlConnectionStringBuilder of) => new NpgsqlConnectionStringBuilder(of.ConnectionString) { Pooling = false }.ConnectionString;
+    private Task<LanternDb> Open(NpgsqlDataSource source, CancellationToken cancel) => new LanternDbFactory(source, clock).Open(cancel);
 
     private async Task Run(string tool, NpgsqlConnectionStringBuilder on, CancellationToken cancel, params string[] arguments)
     {

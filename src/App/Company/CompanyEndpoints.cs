@@ -65,7 +65,7 @@ public static class CompanyEndpoints
         var group = api.MapGroup("/setup/company").Requires(Act.SetUp).WithTags("Setup");
         group.MapGet("", Open).WithSummary("The company: name, address, currency, zone");
         group.MapPut("", Keep).WithSummary("Change it (If-Match)");
-        group.MapPut("/logo", KeepLogo).Accepts<byte[]>("image/png").WithSummary("Put a logo in place, as PNG");
+        group.MapPut("/logo", KeepLogo).Accepts<string>("image/png", "application/octet-stream", "application/json").WithSummary("Put a logo in place, as PNG");
         group.MapDelete("/logo", DropLogo).WithSummary("Take the logo away");
     }
 

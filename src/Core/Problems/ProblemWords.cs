@@ -320,6 +320,7 @@ public static class ProblemWords
         ["source-not-http"] = "Choose a source that comes over HTTP.",
         ["source-unknown"] = "There is no such source; choose one of the list.",
         ["stage-needs"] = "Before a deal is in {0}, it needs: {1}.",
+        ["sender-missing"] = "Name the address that letters come from.",
         ["stage-twice"] = "A stage stands twice.",
         ["stage-unfit"] = "{0}: a stage counts as open, won or lost, has 0 to 100 percent, 1 to 3,650 days or none, and a colour of ours.",
         ["stage-unknown"] = "This pipeline has no such stage.",

@@ -11,10 +11,12 @@ public sealed class ArrowsTests
 {
     private static readonly string[] App =
     [
+        "Backups: Data Rights Setup Upkeep",
         "Campaigns: Data Events Intake Leads Rights Setup",
+        "Company: Data Leads Rights Setup",
         "Data: Setup",
         "Deals: Data Events Handover Leads Qualifying Rights Setup",
-        "Demo: Campaigns Data Deals Events Handover Intake Leads Routing Scoring Setup",
+        "Demo: Campaigns Company Data Deals Events Handover Intake Leads Routing Scoring Setup Starting",
         "Desk: Data Due Intake Leads Rights Scoring Setup",
         "Due: Data Events Leads Setup",
         "Events: Data Deals Due Intake Leads Rights Setup",
@@ -24,14 +26,15 @@ public sealed class ArrowsTests
         "Leads: Campaigns Data Deals Due Events Handover Intake Matching Qualifying Rights Routing Scoring Setup",
         "Matching: Campaigns Data Events Handover Intake Leads Rights Setup",
         "Notices: Data Due Events Leads Rights Setup",
-        "People: Data Due Events Routing Setup",
+        "People: Company Data Due Events Leads Routing Setup Starting",
         "Qualifying: Data Events Leads Routing Setup",
         "Reports: Data Rights Setup",
         "Rights: Campaigns Data Events Intake Leads Routing Setup",
         "Routing: Data Due Events Intake Leads Rights Scoring Setup",
         "Scoring: Data Intake Leads Rights Routing Setup",
         "Search: Data Rights Setup",
-        "Setup: Campaigns Data Deals Events Intake Leads Matching Rights Routing",
+        "Setup: Campaigns Company Data Deals Events Intake Leads Matching Rights Routing Starting",
+        "Starting: Campaigns Company Data Deals Intake Leads Rights Routing Setup",
         "Upkeep: Data Events Setup",
     ];
 
@@ -45,6 +48,7 @@ public sealed class ArrowsTests
         "Intake: Fields Matching",
         "Leads: Conditions Fields Intake Scoring",
         "Matching: Fields",
+        "People: Fields",
         "Qualifying: Conditions Fields",
         "Routing: Conditions Fields Scoring",
         "Scoring: Conditions Fields",
