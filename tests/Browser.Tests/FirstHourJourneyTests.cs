@@ -115,7 +115,10 @@ public sealed class FirstHourJourneyTests
     private static void ImportTheFirstList(Browser first)
     {
         var file = Path.Combine(Path.GetTempPath(), $"klienci-{Guid.NewGuid():N}.csv");
-        File.WriteAllText(file, "Name,Company,Email,Country\nEwa Sikora,Sikora Meble,ewa@sikora.example,PL\nJan Wrona,Wrona Dom,jan@wrona.example,PL\nIga Sowa,Sowa Ogrody,iga@sowa.example,PL\n");
+        File.WriteAllText(
+            file,
+            "Name,Company,Email,Country\nEwa Sikora,Sikora Meble,ewa@sikora.example,PL\nJan Wrona,Wrona Dom,jan@wrona.example,PL\nIga Sowa,Sowa Ogrody,iga@sowa.example,PL\n"
+        );
         try
         {
             first.ClickLink("Drop a list");

@@ -24,7 +24,9 @@ public sealed class BackupKeeper(BackupMaker maker, BackupSettings settings, Lan
 
     /// <summary>The backups that are kept, newest first.</summary>
     public IReadOnlyList<FileInfo> Files =>
-        settings.Folder is { } folder && Directory.Exists(folder) ? [.. new DirectoryInfo(folder).EnumerateFiles($"{Name}*.tar").OrderByDescending(f => f.Name, StringComparer.Ordinal)] : [];
+        settings.Folder is { } folder && Directory.Exists(folder)
+            ? [.. new DirectoryInfo(folder).EnumerateFiles($"{Name}*.tar").OrderByDescending(f => f.Name, StringComparer.Ordinal)]
+            : [];
 
     public static async Task<BackupState> State(LanternDb db) => await SetupEntries.Read<BackupState>(db, Entry) ?? new BackupState(null, null);
 

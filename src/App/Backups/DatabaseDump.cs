@@ -60,14 +60,18 @@ internal sealed class DatabaseDump(string? tools, TimeProvider clock)
 
     private static async Task<IReadOnlyDictionary<string, long>> Count(LanternDb db, CancellationToken cancel)
     {
-        var tables = await db.Rows<string>($"""select quote_ident(relname) as "Value" from pg_class where relkind = 'r' and relnamespace = 'public'::regnamespace order by 1""", cancel);
+        var tables = await db.Rows<string>(
+            $"""select quote_ident(relname) as "Value" from pg_class where relkind = 'r' and relnamespace = 'public'::regnamespace order by 1""",
+            cancel
+        );
         var rows = new Dictionary<string, long>();
         foreach (var table in tables)
             rows[table] = await db.One<long>($"""select count(*) as "Value" from {table:sql} {RecordScope.Unscoped("how many rows a backup holds"):sql}""", cancel);
         return rows;
     }
 
-    private static NpgsqlDataSource Alone(NpgsqlConnectionStringBuilder of) => NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(of.ConnectionString) { Pooling = false, CommandTimeout = 0 });
+    private static NpgsqlDataSource Alone(NpgsqlConnectionStringBuilder of) =>
+        NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(of.ConnectionString) { Pooling = false, CommandTimeout = 0 });
 
     private Task<LanternDb> Open(NpgsqlDataSource source, CancellationToken cancel) => new LanternDbFactory(source, clock).Open(cancel);
 
@@ -75,7 +79,17 @@ internal sealed class DatabaseDump(string? tools, TimeProvider clock)
     {
         var path = tools is { Length: > 0 } ? Path.Combine(tools, tool) : tool;
         var start = new ProcessStartInfo(path) { RedirectStandardError = true };
-        foreach (var argument in (string[])[$"--host={on.Host}", $"--port={on.Port.ToString(CultureInfo.InvariantCulture)}", $"--username={on.Username}", $"--dbname={on.Database}", "--no-password", .. arguments])
+        foreach (
+            var argument in (string[])
+                [
+                    $"--host={on.Host}",
+                    $"--port={on.Port.ToString(CultureInfo.InvariantCulture)}",
+                    $"--username={on.Username}",
+                    $"--dbname={on.Database}",
+                    "--no-password",
+                    .. arguments,
+                ]
+        )
             start.ArgumentList.Add(argument);
         // Neither is seen in the list of processes.
         (start.Environment["PGPASSWORD"], start.Environment["PGOPTIONS"]) = (on.Password, on.Options);

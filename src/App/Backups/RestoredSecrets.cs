@@ -12,7 +12,9 @@ internal static class RestoredSecrets
         if (configuration["Secrets:Key"] == key)
             return;
         if (configuration["Secrets:File"] is not { Length: > 0 } file)
-            throw new BackupException("The data is restored. Its key is another than the one set: take the one of secrets.json in the backup (tar -xf) for Secrets:Key before you start.");
+            throw new BackupException(
+                "The data is restored. Its key is another than the one set: take the one of secrets.json in the backup (tar -xf) for Secrets:Key before you start."
+            );
         var secrets = JsonNode.Parse(await File.ReadAllTextAsync(file, cancel))!.AsObject();
         secrets["Secrets"] = new JsonObject { ["Key"] = key };
         var growing = $"{file}.part";

@@ -157,7 +157,9 @@ public static class CompanyEndpoints
     private static Task<int> AmountsKept(LanternDb db) =>
         db.One<int>(
             $"""
-            select ((select count(*) from lead where revenue is not null) + (select count(*) from account where facts->'revenue' is not null))::int as "Value" {RecordScope.Unscoped("how many amounts are kept"):sql}
+            select ((select count(*) from lead where revenue is not null) + (select count(*) from account where facts->'revenue' is not null))::int as "Value" {RecordScope.Unscoped(
+                "how many amounts are kept"
+            ):sql}
             """
         );
 

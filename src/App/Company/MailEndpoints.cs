@@ -138,8 +138,7 @@ public static class MailEndpoints
     }
 
     // Where the company names no server, what the machine's configuration names is tried.
-    private static IMailTransport? Transport(CompanyMail mail, string? password, MailDoors doors) =>
-        mail.HasServer ? MailDoors.Server(mail, password) : doors.Current()?.Transport;
+    private static IMailTransport? Transport(CompanyMail mail, string? password, MailDoors doors) => mail.HasServer ? MailDoors.Server(mail, password) : doors.Current()?.Transport;
 
     private static MimeMessage Letter(MailboxAddress from, MailboxAddress to) =>
         new(

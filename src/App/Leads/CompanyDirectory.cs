@@ -49,10 +49,9 @@ public sealed class CompanyDirectory
 
     // No place beside another country; no value that its list does not have; no amount in another currency than the directory's euros.
     private static bool Fits(RecordValues facts, string key, FieldValue value, ListedCompany company) =>
-        key is "region" or "city"
-            ? facts.Text("country") == company.Country
-            : key == "revenue" ? facts.Catalogue[key].Currency == BuiltInFields.UsualCurrency
-            : facts.Catalogue[key] is not { Type: FieldType.Choice } field || field.Choices.Any(c => c.Key == value.ToString());
+        key is "region" or "city" ? facts.Text("country") == company.Country
+        : key == "revenue" ? facts.Catalogue[key].Currency == BuiltInFields.UsualCurrency
+        : facts.Catalogue[key] is not { Type: FieldType.Choice } field || field.Choices.Any(c => c.Key == value.ToString());
 
     private static IEnumerable<(string Key, FieldValue Value)> Values(ListedCompany company) =>
         [

@@ -13,8 +13,14 @@ namespace DapperLantern.App.Setup;
 /// while the mail server is spoken to: a process that ends in the midst leaves at most that one in doubt. A row that fails is tried again after a
 /// pause that grows, for three days; then it is given up and waits on the Desk.
 /// </summary>
-public sealed class OutboxSender(LanternDbFactory databases, MailDoors doors, WorkspaceConfiguration configuration, PublicLinks links, TimeProvider clock, ILogger<OutboxSender> log)
-    : Worker(log)
+public sealed class OutboxSender(
+    LanternDbFactory databases,
+    MailDoors doors,
+    WorkspaceConfiguration configuration,
+    PublicLinks links,
+    TimeProvider clock,
+    ILogger<OutboxSender> log
+) : Worker(log)
 {
     /// <summary>A message that was not taken for so long is given up.</summary>
     public static readonly TimeSpan GivenUpAfter = TimeSpan.FromDays(3);
@@ -106,9 +112,7 @@ public sealed class OutboxSender(LanternDbFactory databases, MailDoors doors, Wo
     private MimeMessage Write(Waiting row, MailboxAddress sender)
     {
         var withdraw = row.Outside ? links.Withdraw(row.Email, row.Language ?? "en") : null;
-        var text =
-            !row.Outside ? ToUs(row)
-            : $"{row.Text}\n\n-- \n{string.Join("\n", Below(row, withdraw))}\n";
+        var text = !row.Outside ? ToUs(row) : $"{row.Text}\n\n-- \n{string.Join("\n", Below(row, withdraw))}\n";
         var message = new MimeMessage([sender], [new MailboxAddress(row.Name, row.Email)], row.Subject, new TextPart("plain") { Text = text })
         {
             MessageId = $"{row.Id}@{sender.Domain}",

@@ -124,14 +124,7 @@ public static class SessionEndpoints
 
     private static ProblemHttpResult WrongSignIn => ApiProblems.Of("wrong-sign-in");
 
-    private static async Task<Ok<SessionView>> Current(
-        HttpContext http,
-        ClaimsPrincipal user,
-        LanternDb db,
-        IAntiforgery antiforgery,
-        Workspace workspace,
-        DemoSettings demo
-    )
+    private static async Task<Ok<SessionView>> Current(HttpContext http, ClaimsPrincipal user, LanternDb db, IAntiforgery antiforgery, Workspace workspace, DemoSettings demo)
     {
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
         var token = antiforgery.GetAndStoreTokens(http).RequestToken!;

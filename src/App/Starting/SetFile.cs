@@ -29,14 +29,7 @@ public sealed record SetStage(string Key, string Name, int Probability, string C
 public sealed record SetForm(string Key, string Source, string Name, FormSheet Sheet);
 
 /// <summary>A view everybody begins with.</summary>
-public sealed record SetView(
-    string Name,
-    string Order,
-    string[] Columns,
-    Condition Where,
-    string? Group = null,
-    IReadOnlyList<Leads.QuickCondition>? Quick = null
-);
+public sealed record SetView(string Name, string Order, string[] Columns, Condition Where, string? Group = null, IReadOnlyList<Leads.QuickCondition>? Quick = null);
 
 /// <summary>
 /// All that a company of one kind of selling needs to begin with, from one file of the folder <c>sets</c> beside the program. The text <c>@country</c> in it stands for the company's

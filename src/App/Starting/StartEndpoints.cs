@@ -156,7 +156,13 @@ public static class StartEndpoints
     }
 
     // Two administrators at once: each finds the other's word.
-    private static async Task<Results<Ok<StartView>, ProblemHttpResult>> Note(LanternDb db, Func<FirstHour, FirstHour> change, StartingDesk desk, Workspace workspace, MailDoors doors)
+    private static async Task<Results<Ok<StartView>, ProblemHttpResult>> Note(
+        LanternDb db,
+        Func<FirstHour, FirstHour> change,
+        StartingDesk desk,
+        Workspace workspace,
+        MailDoors doors
+    )
     {
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {

@@ -72,7 +72,8 @@ public sealed class StartingDesk(LanternDb db, WorkspaceConfiguration configurat
     /// <summary>True while nothing was done with the set.</summary>
     public async Task<bool> CanTakeBack(string key) => StartingSets.Find(key, null) is { } set && !await IsInUse(set);
 
-    private Task<bool> IsSetUp() => db.One<bool>($"""select exists (select 1 from pipeline) or exists (select 1 from edition where kind in ({Edition.Rules}, {Edition.Scoring})) as "Value" """);
+    private Task<bool> IsSetUp() =>
+        db.One<bool>($"""select exists (select 1 from pipeline) or exists (select 1 from edition where kind in ({Edition.Rules}, {Edition.Scoring})) as "Value" """);
 
     // Anything that was taken in, made or changed by hand since would be lost with it.
     private Task<bool> IsInUse(StartingSet set) =>

@@ -2506,6 +2506,8 @@ export interface paths {
             requestBody: {
                 content: {
                     "image/png": string;
+                    "application/octet-stream": string;
+                    "application/json": string;
                 };
             };
             responses: {

@@ -72,7 +72,11 @@ public sealed class BackupTests : IAsyncLifetime
         await using var served = await TestServer.Serve(place);
         served.Owns(place);
         (await served.Scalar<int>("select count(*)::int from lead where last_name like 'Underload%'")).ShouldBeInRange(3, during);
-        (await served.Scalar<int>("select count(*)::int from lead l where last_name like 'Underload%' and owner_id is not null and not exists (select 1 from task t where t.lead_id = l.id)")).ShouldBe(0);
+        (
+            await served.Scalar<int>(
+                "select count(*)::int from lead l where last_name like 'Underload%' and owner_id is not null and not exists (select 1 from task t where t.lead_id = l.id)"
+            )
+        ).ShouldBe(0);
         var again = await served.SignIn("ingrid.brekke");
         (await again.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.OK);
         (await again.MakeLead("Afterwards", "NO")).ShouldNotBe(Guid.Empty);
@@ -89,7 +93,9 @@ public sealed class BackupTests : IAsyncLifetime
         for (var i = 1; i <= 3; i++)
         {
             (await samir.Post("/api/setup/backups")).Read<BackupsView>().IsMaking.ShouldBeTrue();
-            await Eventually.Holds(async () => (await samir.Read<BackupsView>("/api/setup/backups")) is { IsMaking: false, Last: not null } now && now.Files.Count >= Math.Min(i, 2));
+            await Eventually.Holds(async () =>
+                (await samir.Read<BackupsView>("/api/setup/backups")) is { IsMaking: false, Last: not null } now && now.Files.Count >= Math.Min(i, 2)
+            );
             await Task.Delay(1100);
         }
         var after = await samir.Read<BackupsView>("/api/setup/backups");

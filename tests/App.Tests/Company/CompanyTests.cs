@@ -27,7 +27,8 @@ public sealed class CompanyTests : IAsyncLifetime
     private static CompanyOrder Order(CompanyView of) =>
         new(of.Name, of.Street, of.PostalCode, of.City, of.Country, of.Currency, of.TimeZone, of.Dates, of.FiscalMonth, of.TaxNumber, of.Colour);
 
-    private async Task<Answer> Keep(Func<CompanyOrder, CompanyOrder> change) => await Read() is var of ? await _samir.Put("/api/setup/company", change(Order(of)), of.Version) : null!;
+    private async Task<Answer> Keep(Func<CompanyOrder, CompanyOrder> change) =>
+        await Read() is var of ? await _samir.Put("/api/setup/company", change(Order(of)), of.Version) : null!;
 
     private async Task<string> Page(string path)
     {
@@ -47,7 +48,9 @@ public sealed class CompanyTests : IAsyncLifetime
     [Fact]
     public async Task ItsNameAddressColourAndLogoStandOnPublicPages()
     {
-        (await Keep(c => c with { Name = "Fjell & Sønner", Street = "Sjøgata 1\n\n", City = "Bodø", PostalCode = "8006", Country = "NO", Colour = "#2f5d3a" })).Status.ShouldBe(HttpStatusCode.OK);
+        (await Keep(c => c with { Name = "Fjell & Sønner", Street = "Sjøgata 1\n\n", City = "Bodø", PostalCode = "8006", Country = "NO", Colour = "#2f5d3a" })).Status.ShouldBe(
+            HttpStatusCode.OK
+        );
         var page = await Page("/f/site-survey");
         page.ShouldContain("Fjell &amp; S&#xF8;nner, Sj&#xF8;gata 1, 8006 Bod&#xF8;, Norway");
         (await Page("/f/style.css?v=2F5D3A")).ShouldContain("--slate: #2F5D3A;");
@@ -91,7 +94,9 @@ public sealed class CompanyTests : IAsyncLifetime
         var person = (await _samir.Post("/api/setup/people", order)).Read<PersonLine>();
         (await _server.Scalar<string>($"select dates from person where id = '{person.Id}'")).ShouldBe("YearFirst");
         // Amounts without a currency: none is kept in a workspace where the currency can be another.
-        await _server.Scalar<int>("with a as (update lead set revenue = null returning 1), b as (update account set facts = facts - 'revenue' returning 1) select count(*)::int from a");
+        await _server.Scalar<int>(
+            "with a as (update lead set revenue = null returning 1), b as (update account set facts = facts - 'revenue' returning 1) select count(*)::int from a"
+        );
         (await Keep(c => c with { Currency = "NOK" })).Status.ShouldBe(HttpStatusCode.OK);
         (await _samir.Post("/api/setup/pipelines", new { label = "Rentals" })).Status.ShouldBe(HttpStatusCode.Created);
         (await _server.Scalar<string>("select currency from pipeline where key = 'rentals'")).ShouldBe("NOK");

@@ -31,7 +31,8 @@ public sealed class MailTests : IAsyncLifetime
 
     public ValueTask DisposeAsync() => _server.DisposeAsync();
 
-    private static MailOrder Order(int port, string host = "127.0.0.1", string user = "", string? password = null) => new("Fjell", "post@fjell.example", host, port, user, password);
+    private static MailOrder Order(int port, string host = "127.0.0.1", string user = "", string? password = null) =>
+        new("Fjell", "post@fjell.example", host, port, user, password);
 
     private async Task<Answer> Keep(MailOrder order) => await _first.Put("/api/setup/mail", order, (await _first.Read<MailView>("/api/setup/mail")).Version);
 
@@ -84,7 +85,9 @@ public sealed class MailTests : IAsyncLifetime
         (await _first.Post("/api/setup/mail/trial", Order(server.Port, host: "localhost", user: "fjell"))).Problem.ShouldBe("mail-password-missing");
         (await Keep(Order(server.Port, host: "localhost", user: "fjell"))).Problem.ShouldBe("mail-password-missing");
         // Without sign-in, which this server does not offer, a letter goes out.
-        (await Keep(Order(server.Port))).Read<MailView>().HasPassword.ShouldBeFalse();
+        (await Keep(Order(server.Port)))
+            .Read<MailView>()
+            .HasPassword.ShouldBeFalse();
         var person = (await _first.Post("/api/setup/people", new PersonOrder("Per Vik", "per@fjell.example", Role.Rep, "Europe/Oslo"))).Read<PersonLine>();
         (await _first.Post($"/api/setup/people/{person.Id}/link", new { send = true })).Status.ShouldBe(HttpStatusCode.OK);
         await Eventually.Holds(() => Task.FromResult(!server.Letters.IsEmpty));

@@ -22,19 +22,22 @@ public sealed class NginxTests : IAsyncLifetime
         _server = await TestServer.Start($"--Public:Address=https://{Name}:{_secure}", "--Proxy:Addresses=127.0.0.1");
         Run("openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", "/CN=localhost", "-keyout", At("key"), "-out", At("crt"));
         var example = await File.ReadAllTextAsync(Path.Combine(TestServer.Root, "docs", "operate", "nginx.conf"));
-        foreach (var (was, here) in ((string, string)[])
-            [
-                ("/etc/ssl/lantern.crt", At("crt")),
-                ("/etc/ssl/private/lantern.key", At("key")),
-                ("listen 443 ssl", $"listen 127.0.0.1:{_secure} ssl"),
-                ("listen 80", $"listen 127.0.0.1:{_plain}"),
-                ("http://127.0.0.1:5180", _server.Address),
-            ])
+        foreach (
+            var (was, here) in ((string, string)[])
+                [
+                    ("/etc/ssl/lantern.crt", At("crt")),
+                    ("/etc/ssl/private/lantern.key", At("key")),
+                    ("listen 443 ssl", $"listen 127.0.0.1:{_secure} ssl"),
+                    ("listen 80", $"listen 127.0.0.1:{_plain}"),
+                    ("http://127.0.0.1:5180", _server.Address),
+                ]
+        )
         {
             example.ShouldContain(was);
             example = example.Replace(was, here, StringComparison.Ordinal);
         }
-        var own = $"pid {At("pid")}; error_log {At("error.log")}; worker_processes 1; events {{}}\nhttp {{ access_log off; client_body_temp_path {At("body")}; proxy_temp_path {At("proxy")}; fastcgi_temp_path {At("f")}; uwsgi_temp_path {At("u")}; scgi_temp_path {At("s")};\n{example}\n}}";
+        var own =
+            $"pid {At("pid")}; error_log {At("error.log")}; worker_processes 1; events {{}}\nhttp {{ access_log off; client_body_temp_path {At("body")}; proxy_temp_path {At("proxy")}; fastcgi_temp_path {At("f")}; uwsgi_temp_path {At("u")}; scgi_temp_path {At("s")};\n{example}\n}}";
         await File.WriteAllTextAsync(At("nginx.conf"), own);
         _nginx = Process.Start(new ProcessStartInfo("/usr/sbin/nginx", ["-c", At("nginx.conf"), "-e", At("error.log"), "-g", "daemon off;"]))!;
         var trusting = new SocketsHttpHandler

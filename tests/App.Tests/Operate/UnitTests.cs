@@ -25,7 +25,10 @@ public sealed class UnitTests
     {
         var here = Path.Combine(Directory.CreateTempSubdirectory("lantern-unit").FullName, "dapper-lantern.service");
         // The program lies elsewhere here.
-        await File.WriteAllTextAsync(here, (await File.ReadAllTextAsync(s_unit)).Replace("/opt/dapper-lantern/artifacts/bin/App/release/DapperLantern.App", "/bin/true", StringComparison.Ordinal));
+        await File.WriteAllTextAsync(
+            here,
+            (await File.ReadAllTextAsync(s_unit)).Replace("/opt/dapper-lantern/artifacts/bin/App/release/DapperLantern.App", "/bin/true", StringComparison.Ordinal)
+        );
         using var reading = Process.Start(new ProcessStartInfo("systemd-analyze", ["verify", "--man=no", here]) { RedirectStandardError = true })!;
         var said = await reading.StandardError.ReadToEndAsync();
         await reading.WaitForExitAsync();

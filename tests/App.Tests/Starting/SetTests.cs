@@ -59,7 +59,25 @@ public sealed class SetTests
         var company = await MadeUpCompany.Begin(server);
         await company.Sets(key);
         // Nothing has to be added by hand: every page of the set-up and of the day's work answers.
-        foreach (var page in (string[])["line", "desk", "intake", "views", "scoring", "routing", "staff", "deals", "reports/sources", "sources", "handover", "forms", "setup/pipelines", "message-templates"])
+        foreach (
+            var page in (string[])
+                [
+                    "line",
+                    "desk",
+                    "intake",
+                    "views",
+                    "scoring",
+                    "routing",
+                    "staff",
+                    "deals",
+                    "reports/sources",
+                    "sources",
+                    "handover",
+                    "forms",
+                    "setup/pipelines",
+                    "message-templates",
+                ]
+        )
             (await company.Chief.Get($"/api/{page}")).Status.ShouldBe(HttpStatusCode.OK, page);
 
         // Monday: 200 rows, and a form.
@@ -151,7 +169,8 @@ public sealed class SetTests
 
         private async Task Invite()
         {
-            const string Text = "Name;Email;Role\nOla Sroka;ola@lipka.example;rep\nTomek Wilga;tomek@lipka.example;rep\nIga Czyz;iga@lipka.example;qualifier\nAdam Kos;adam@lipka.example;manager";
+            const string Text =
+                "Name;Email;Role\nOla Sroka;ola@lipka.example;rep\nTomek Wilga;tomek@lipka.example;rep\nIga Czyz;iga@lipka.example;qualifier\nAdam Kos;adam@lipka.example;manager";
             var read = (await chief.Post("/api/setup/people/read", new { text = Text })).Read<List<PersonRead>>();
             read.ShouldAllBe(p => p.Problem == null);
             var orders = read.Select(p => new PersonOrder(p.Name, p.Email, p.Role, "Europe/Warsaw", null, [])).ToList();
@@ -205,8 +224,15 @@ public sealed class SetTests
                 "needed_by" => "2027-05-01",
                 "employees" => "40",
                 "first_name" => form == "contact" ? "Beata" : "Ewa",
-                "last_name" => form switch { "contact" => "Gołąb", "offer" => "Jaworska", _ => "Sikora" },
-                "company" => form == "call-me-back" ? "" : form == "contact" ? "Gołąb Ogrody" : "Jaworska Meble",
+                "last_name" => form switch
+                {
+                    "contact" => "Gołąb",
+                    "offer" => "Jaworska",
+                    _ => "Sikora",
+                },
+                "company" => form == "call-me-back" ? ""
+                : form == "contact" ? "Gołąb Ogrody"
+                : "Jaworska Meble",
                 _ => "A greenhouse of glass",
             };
 

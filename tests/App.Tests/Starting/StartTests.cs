@@ -98,7 +98,17 @@ public sealed class StartTests : IAsyncLifetime
     {
         var per = await Invite("Per Vik");
         await Invite("Ida Moe");
-        (await _first.Post("/api/staff/teams", new { name = "Coast", onlyInHours = false, places = new[] { new { person = per.Id, weight = 1 } } })).Status.ShouldBe(HttpStatusCode.OK);
+        (
+            await _first.Post(
+                "/api/staff/teams",
+                new
+                {
+                    name = "Coast",
+                    onlyInHours = false,
+                    places = new[] { new { person = per.Id, weight = 1 } },
+                }
+            )
+        ).Status.ShouldBe(HttpStatusCode.OK);
         var team = await _server.Scalar<string>("select key from team");
         (await Put("organisations", new { sales = "mountains" })).Problem.ShouldBe("team-unknown");
         (await Put("organisations", new { sales = team })).Status.ShouldBe(HttpStatusCode.OK);
@@ -123,7 +133,9 @@ public sealed class StartTests : IAsyncLifetime
     public async Task SeveralAreInvitedAllOrNone()
     {
         await Invite("Per Vik");
-        var read = (await _first.Post("/api/setup/people/read", new { text = "Ida Moe; ida@fjell.example; manager\nPer V; per.vik@fjell.example\nnobody" })).Read<List<PersonRead>>();
+        var read = (await _first.Post("/api/setup/people/read", new { text = "Ida Moe; ida@fjell.example; manager\nPer V; per.vik@fjell.example\nnobody" })).Read<
+            List<PersonRead>
+        >();
         read.Select(p => p.Problem is null).ShouldBe([true, false, false]);
         read[0].Role.ShouldBe(Role.Manager);
         PersonOrder Order(string name, string email) => new(name, email, Role.Rep, "Europe/Oslo");
