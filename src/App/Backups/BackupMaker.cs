@@ -35,6 +35,8 @@ public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox
         var dump = $"{file}.dump";
         try
         {
+            // pg_dump would let others read it while it grows.
+            await BackupFile.Own(dump).DisposeAsync();
             var (migration, rows) = await _dump.Write(from, dump, cancel);
             var about = new BackupAbout(BackupFile.Form, migration, at, await BackupFile.Sha256(dump, cancel), rows);
             await BackupFile.Write(file, about, Key, dump, mailbox.Folder, cancel);

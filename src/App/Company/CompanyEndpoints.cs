@@ -69,8 +69,8 @@ public static class CompanyEndpoints
         group.MapDelete("/logo", DropLogo).WithSummary("Take the logo away");
     }
 
-    /// <summary>The logo, for anybody: it stands on public pages.</summary>
-    internal static void MapLogo(this WebApplication app) => app.MapGet("/f/logo", Logo).AllowAnonymous().ExcludeFromDescription();
+    /// <summary>The logo, for anybody: it stands on public pages. No form has a dot in its key.</summary>
+    internal static void MapLogo(this WebApplication app) => app.MapGet("/f/logo.png", Logo).AllowAnonymous().ExcludeFromDescription();
 
     private static async Task<Ok<CompanyView>> Open(LanternDb db)
     {

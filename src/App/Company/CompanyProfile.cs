@@ -38,7 +38,7 @@ public sealed record CompanyProfile(
     /// <summary>The path of its logo, which anybody may fetch; null where it has none.</summary>
     public string? Logo => LogoPath(LogoPrint);
 
-    internal static string? LogoPath(string? print) => print is null ? null : $"/f/logo?v={print}";
+    internal static string? LogoPath(string? print) => print is null ? null : $"/f/logo.png?v={print}";
 
     internal static async Task<CompanyProfile> Read(LanternDb db) => await CompanyRow.Read(db) is { } row ? Of(row) : Unnamed;
 

@@ -53,7 +53,7 @@ public static class SourceEndpoints
 
     // Every kind the live model knows, and one that counts nothing.
     private static async Task<List<ChoiceView>> KindsOf(LanternDb db, Workspace workspace) =>
-        [.. (await workspace.Model(db)).Model.Engagement.Select(s => new ChoiceView(s.Kind, s.Label)), new ChoiceView("other", "Counts nothing")];
+        [.. (await workspace.Signs(db)).Select(s => new ChoiceView(s.Kind, s.Label)), new ChoiceView("other", "Counts nothing")];
 
     private static async Task<Results<Created<string>, ProblemHttpResult>> Add(NewSource body, LanternDb db, WorkspaceConfiguration configuration)
     {

@@ -111,6 +111,9 @@ public sealed class Workspace
         return _rules.GetOrAdd(id, new LiveRules(id, number, new Router(sheet, Catalogue)));
     }
 
+    /// <summary>The signs of engagement that the live model counts; none in a workspace that has no model yet.</summary>
+    public async Task<ImmutableArray<EngagementSignal>> Signs(LanternDb db) => await Live(db, Edition.Scoring).AnyAsync() ? (await Model(db)).Model.Engagement : [];
+
     /// <summary>False in a workspace whose rules were never published.</summary>
     public Task<bool> HasRules(LanternDb db) => Live(db, Edition.Rules).AnyAsync();
 

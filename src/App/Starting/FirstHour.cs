@@ -2,6 +2,9 @@ using DapperLantern.App.Data;
 
 namespace DapperLantern.App.Starting;
 
+/// <summary>Keys of what a starting set made.</summary>
+public sealed record MadeBySet(IReadOnlyList<string> Sources, IReadOnlyList<string> Forms, IReadOnlyList<string> Tags);
+
 /// <summary>How far a company has come in its first hour, beside what its records say.</summary>
 /// <param name="Ended">True once an administrator has ended it.</param>
 /// <param name="Left">Steps that were left for later.</param>
@@ -10,6 +13,15 @@ namespace DapperLantern.App.Starting;
 /// <param name="Teams">Teams that the set made.</param>
 public sealed record FirstHour(bool Ended, IReadOnlyList<string> Left, IReadOnlyList<string>? Ways, string? Set, IReadOnlyList<string> Teams)
 {
+    /// <summary>Keys of what the set made, and not the company before it.</summary>
+    public MadeBySet Made { get; init; } = new([], [], []);
+
+    /// <summary>Setup entries before the set was put in place, by key, as JSON; those that were not there are left out.</summary>
+    public IReadOnlyDictionary<string, string> Before { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>The same as the set left them.</summary>
+    public IReadOnlyDictionary<string, string> After { get; init; } = new Dictionary<string, string>();
+
     private const string Entry = "first-hour";
 
     private static FirstHour Begun { get; } = new(false, [], null, null, []);

@@ -119,5 +119,6 @@ public sealed class SetWriter(LanternDb db, DateTime at)
             }
         );
 
+    /// <summary>A setup entry that is not there yet.</summary>
     public void Entry(string key, object body) => db.Add(new SetupEntry { Key = key, Body = Json.Write(body) });
 }

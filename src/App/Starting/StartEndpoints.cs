@@ -114,10 +114,10 @@ public static class StartEndpoints
             [.. StartStep.All.Select(s => new StepView(s, Done(s), hour?.Left.Contains(s) == true))],
             [.. Ways.All.Select(w => new ChoiceView(w.Key, w.Label))],
             [.. hour?.Ways ?? [.. Ways.All.Select(w => w.Key)]],
-            [.. StartingSets.Keys.Select(k => Offer(StartingSets.Find(k, null)!))],
+            s_offers.Value,
             teams,
             hour?.Set,
-            hour?.Set is not null && await desk.CanTakeBack(hour.Set),
+            hour is not null && await desk.CanTakeBack(hour),
             facts.People,
             facts.Workers,
             facts.AtWork,
@@ -127,6 +127,9 @@ public static class StartEndpoints
             facts.FirstForm
         );
     }
+
+    // The files do not change while the program runs.
+    private static readonly Lazy<IReadOnlyList<SetOffer>> s_offers = new(() => [.. StartingSets.Keys.Select(k => Offer(StartingSets.Find(k, null)!))]);
 
     private static SetOffer Offer(StartingSet set) =>
         new(

@@ -19,14 +19,16 @@ public static class PeopleText
     private static readonly char[] s_marks = [';', ','];
     private static readonly char[] s_tab = ['\t'];
 
-    /// <summary>Reads each line that is not empty. A heading, which is a first line without an address, is passed over.</summary>
+    /// <summary>Reads each line that is not empty. A heading, which is a first line without an address, is passed over; of too many lines none is read.</summary>
     /// <param name="roles">Roles there are: key and name.</param>
     /// <param name="teams">Teams there are: key and name.</param>
     public static ImmutableArray<NamedPerson> Read(string text, IReadOnlyList<Choice> roles, IReadOnlyList<Choice> teams)
     {
-        var lines = text.Split('\n').Select((line, i) => (Number: i + 1, Text: line.Trim())).Where(l => l.Text.Length > 0).Take(MostLines + 1).ToList();
+        var lines = text.Split('\n').Select((line, i) => (Number: i + 1, Text: line.Trim())).Where(l => l.Text.Length > 0).ToList();
         if (lines.Count > 1 && !lines[0].Text.Contains('@', StringComparison.Ordinal))
             lines.RemoveAt(0);
+        if (lines.Count > MostLines)
+            return [new NamedPerson(lines[MostLines].Number, "", "", null, [], Problem.Of("people-many", "text", lines.Count, MostLines))];
         var read = lines.Select(l => One(l.Number, l.Text, roles, teams)).ToList();
         var twice = read.Where(p => p.Problem is null).GroupBy(p => p.Email).Where(g => g.Count() > 1).SelectMany(g => g.Skip(1)).Select(p => p.Line).ToHashSet();
         return [.. read.Select(p => twice.Contains(p.Line) ? p with { Problem = new Problem("person-twice", "text", p.Email) } : p)];

@@ -265,6 +265,7 @@ public static class ProblemWords
         ["mail-host-unfit"] = "\u201c{0}\u201d is no name of a server; it is such as mail.company.example.",
         ["name-missing-in-line"] = "There is no name in \u201c{0}\u201d.",
         ["piece-unknown"] = "\u201c{0}\u201d is no role and no team here.",
+        ["people-many"] = "There are {0} lines; at most {1} people are invited at once. Take some of them first.",
         ["person-twice"] = "{0} stands in the list twice.",
         ["number-range"] = "A number from {0} to {1} is asked for.",
         ["list-too-long"] = "There can be at most {0} of these.",

@@ -94,6 +94,33 @@ public sealed class StartTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task WhatTheCompanyMadeBeforeTheSetStaysBesideIt()
+    {
+        (await _first.Post("/api/custom-fields", new { label = "Roof", type = "text" })).Status.ShouldBe(HttpStatusCode.Created);
+        (await _first.Post("/api/lists/competitors", new { label = "Glass and Sons" })).Status.ShouldBe(HttpStatusCode.OK);
+        (await _first.Post("/api/forms", new { name = "Contact" })).Status.ShouldBe(HttpStatusCode.Created);
+        (await Put("both")).Status.ShouldBe(HttpStatusCode.OK);
+        (await _first.Get("/api/fields")).Body.ShouldContain("\"Roof\"");
+        (await _first.Get("/api/fields")).Body.ShouldContain("\"Best time to call\"");
+        (await _first.Get("/api/lists/competitors")).Body.ShouldContain("Glass and Sons");
+        (await _server.Scalar<int>("select count(*)::int from form where key = 'contact'")).ShouldBe(1);
+        // A form of one's own is there, so the set stays.
+        (await Start()).CanTakeBack.ShouldBeFalse();
+    }
+
+    [Fact]
+    public async Task ASetThatWasChangedIsNotTakenBackAndWhatWasThereComesBackWithIt()
+    {
+        (await _first.Post("/api/lists/competitors", new { label = "Glass and Sons" })).Status.ShouldBe(HttpStatusCode.OK);
+        (await Put("organisations")).Status.ShouldBe(HttpStatusCode.OK);
+        (await _first.Delete("/api/start/set")).Status.ShouldBe(HttpStatusCode.OK);
+        (await _first.Get("/api/lists/competitors")).Body.ShouldContain("Glass and Sons");
+        (await Put("organisations")).Status.ShouldBe(HttpStatusCode.OK);
+        (await _first.Post("/api/lists/competitors", new { label = "Another" })).Status.ShouldBe(HttpStatusCode.OK);
+        (await _first.Delete("/api/start/set")).Problem.ShouldBe("set-in-use");
+    }
+
+    [Fact]
     public async Task TheRulesGiveLeadsToTeamsOfTheCompanysOwn()
     {
         var per = await Invite("Per Vik");

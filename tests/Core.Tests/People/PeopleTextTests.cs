@@ -51,6 +51,14 @@ public sealed class PeopleTextTests
     public void WhatCannotBeReadIsSaid(string line, string problem) => One(line).Problem!.Code.ShouldBe(problem);
 
     [Fact]
+    public void OfTooManyNoneIsReadInSilence()
+    {
+        var text = string.Join('\n', Enumerable.Range(0, PeopleText.MostLines + 1).Select(i => $"Ane Lie; ane{i}@fjell.example"));
+        PeopleText.Read(text, Roles, Teams).ShouldHaveSingleItem().Problem!.Code.ShouldBe("people-many");
+        PeopleText.Read(text[..text.LastIndexOf('\n')], Roles, Teams).Length.ShouldBe(PeopleText.MostLines);
+    }
+
+    [Fact]
     public void TheSameAddressTwiceIsSaidOfTheSecond()
     {
         var read = PeopleText.Read("Ane Lie;ane@fjell.example\nAne L;Ane@fjell.example", Roles, Teams);

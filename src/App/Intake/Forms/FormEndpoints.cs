@@ -278,7 +278,7 @@ public static class FormEndpoints
     // What the live model knows of forms; and the kind that counts nothing until the model says otherwise.
     private static async Task<List<ChoiceView>> KindsOf(LanternDb db, Workspace workspace) =>
         [
-            .. (await workspace.Model(db)).Model.Engagement.Where(s => s.Kind.StartsWith("form.", StringComparison.Ordinal)).Select(s => new ChoiceView(s.Kind, s.Label)),
+            .. (await workspace.Signs(db)).Where(s => s.Kind.StartsWith("form.", StringComparison.Ordinal)).Select(s => new ChoiceView(s.Kind, s.Label)),
             new ChoiceView("form.other", "A form not in the scoring model"),
         ];
 }
