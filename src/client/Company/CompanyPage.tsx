@@ -11,7 +11,10 @@ export function CompanyPage() {
     <SetupPage title="Company" intro="What stands on your forms, letters and papers, and what is taken for granted where nothing else is said." query={company}>
       {(c) => (
         <Stack $gap={6} $width={560}>
-          <CompanyForm key={c.version} company={c} />
+          <Stack>
+            <h2>Name and address</h2>
+            <CompanyForm key={c.version} company={c} />
+          </Stack>
           <Block>
             <h2>Logo</h2>
             <LogoBox company={c} />
