@@ -113,6 +113,14 @@ const Belongs = styled.dl`
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));
   column-gap: 16px;
+  /* Of a record with much around it the composer and the newest entry are still seen; what is written in it has the room it needs. */
+  @media (min-width: 768px) and (max-height: 900px) {
+    &:not(:has(form)) {
+      position: relative;
+      max-height: 236px;
+      overflow-y: auto;
+    }
+  }
   & > div {
     grid-column: 1 / -1;
     display: grid;
