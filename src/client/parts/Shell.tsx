@@ -117,7 +117,7 @@ const Belongs = styled.dl`
   @media (min-width: 768px) and (max-height: 900px) {
     &:not(:has(form)) {
       position: relative;
-      max-height: 168px;
+      max-height: 236px;
       overflow-y: auto;
     }
   }

@@ -31,7 +31,7 @@ const List = styled.ul`
     align-items: baseline;
   }
   .head > :first-child {
-    flex: 1 1 200px;
+    flex: 1 1 130px;
     min-width: 0;
   }
   small {
