@@ -30,8 +30,8 @@ public static class BackupEndpoints
     {
         var state = await BackupKeeper.State(db);
         return new BackupsView(
-            settings.Folder is { Length: > 0 },
-            settings.Trial is { Length: > 0 },
+            settings.Folder is not null,
+            settings.Trial is not null,
             settings.Folder,
             settings.Keep,
             keeper.IsMaking,
@@ -43,7 +43,7 @@ public static class BackupEndpoints
 
     private static async Task<Results<Ok<BackupsView>, ProblemHttpResult>> Make(LanternDb db, BackupKeeper keeper, BackupSettings settings, IHostApplicationLifetime life)
     {
-        if (settings.Folder is not { Length: > 0 })
+        if (settings.Folder is null)
             return ApiProblems.Of("no-backup-folder");
         // It goes on when the page is left.
         _ = Task.Run(() => keeper.Make(life.ApplicationStopping), life.ApplicationStopping);

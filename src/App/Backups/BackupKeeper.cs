@@ -33,7 +33,7 @@ public sealed class BackupKeeper(BackupMaker maker, BackupSettings settings, Lan
     /// <summary>Makes one now, unless one is being made. What goes wrong is remembered and told to the health check.</summary>
     public async Task Make(CancellationToken cancel)
     {
-        if (settings.Folder is not { Length: > 0 } folder || !await _one.WaitAsync(0, cancel))
+        if (settings.Folder is not { } folder || !await _one.WaitAsync(0, cancel))
             return;
         try
         {
@@ -89,7 +89,7 @@ internal sealed class BackupsCapability : ICapability
     public void AddServices(WebApplicationBuilder builder)
     {
         builder.Services.AddSingleton<BackupMaker>().AddSingleton<BackupKeeper>().AddTransient<BackupJob>();
-        if (Settings.Read<BackupSettings>(builder.Configuration).Folder is { Length: > 0 })
+        if (Settings.Read<BackupSettings>(builder.Configuration).Folder is not null)
             builder.AddNightly<BackupJob>("backup", Nightly);
     }
 

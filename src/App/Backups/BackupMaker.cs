@@ -63,7 +63,7 @@ public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox
     // What is wrong with it; null where it could be put back as it was.
     private async Task<string?> Try(NpgsqlConnectionStringBuilder from, string dump, IReadOnlyDictionary<string, long> rows, CancellationToken cancel)
     {
-        if (settings.Trial is not { Length: > 0 } trial || trial == from.Database)
+        if (settings.Trial is not { } trial || trial == from.Database)
             return null;
         var into = new NpgsqlConnectionStringBuilder(from.ConnectionString) { Database = trial };
         try
@@ -137,7 +137,7 @@ public sealed class BackupMaker(BackupSettings settings, MailboxSettings mailbox
 
     private void KeepLetters(string from)
     {
-        if (mailbox.Folder is not { Length: > 0 } to || !Directory.Exists(from))
+        if (mailbox.Folder is not { } to || !Directory.Exists(from))
             return;
         foreach (var letter in Directory.EnumerateFiles(from, "*", SearchOption.AllDirectories))
         {

@@ -77,7 +77,7 @@ internal sealed class DatabaseDump(string? tools, TimeProvider clock)
 
     private async Task Run(string tool, NpgsqlConnectionStringBuilder on, CancellationToken cancel, params string[] arguments)
     {
-        var path = tools is { Length: > 0 } ? Path.Combine(tools, tool) : tool;
+        var path = tools is null ? tool : Path.Combine(tools, tool);
         var start = new ProcessStartInfo(path) { RedirectStandardError = true };
         foreach (
             var argument in (string[])

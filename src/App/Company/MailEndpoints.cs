@@ -78,8 +78,9 @@ public static class MailEndpoints
                 return ApiProblems.Of("company-unnamed");
             if (row.Version != version)
                 return ApiProblems.Stale();
-            (row.SenderName, row.SenderAddress) = (FieldReader.Clean(body.SenderName), body.SenderAddress.Trim());
-            (row.MailHost, row.MailPort, row.MailUser) = (body.Host.Trim(), body.Port, body.User.Trim());
+            var mail = MailOf(body);
+            (row.SenderName, row.SenderAddress) = (mail.SenderName, mail.SenderAddress);
+            (row.MailHost, row.MailPort, row.MailUser) = (mail.Host, mail.Port, mail.User);
             if (row.MailHost.Length == 0 || row.MailUser.Length == 0)
                 row.MailSecret = null;
             else if (body.Password is { } password)
@@ -92,9 +93,13 @@ public static class MailEndpoints
         return await Open(db, doors, demo);
     }
 
+    // As it was meant, without blanks around.
+    private static CompanyMail MailOf(MailOrder body) => new(FieldReader.Clean(body.SenderName), body.SenderAddress.Trim(), body.Host.Trim(), body.Port, body.User.Trim(), null);
+
     private static async Task<Problem?> Wrong(LanternDb db, MailOrder body, DemoSettings demo)
     {
-        var (address, host) = (body.SenderAddress.Trim(), body.Host.Trim());
+        var mail = MailOf(body);
+        var (address, host) = (mail.SenderAddress, mail.Host);
         if (address.Length > 0 && !EmailReader.IsAddress(address))
             return new Problem("email-unreadable", "senderAddress", address);
         if (host.Length == 0)
@@ -105,12 +110,12 @@ public static class MailEndpoints
             return new Problem("mail-host-unfit", "host", host);
         if (address.Length == 0)
             return new Problem("sender-missing", "senderAddress");
-        return body is { Password: null, User.Length: > 0 } && await IsElsewhere(db, body) ? new Problem("mail-password-missing", "password") : null;
+        return body is { Password: null, User.Length: > 0 } && await IsElsewhere(db, mail) ? new Problem("mail-password-missing", "password") : null;
     }
 
     // A password is kept for one server and one name: it is not handed to another server because somebody changes the name of it.
-    private static async Task<bool> IsElsewhere(LanternDb db, MailOrder body) =>
-        await CompanyRow.Read(db) is { MailSecret: not null } row && (row.MailHost != body.Host.Trim() || row.MailUser != body.User.Trim() || row.MailPort != body.Port);
+    private static async Task<bool> IsElsewhere(LanternDb db, CompanyMail mail) =>
+        await CompanyRow.Read(db) is { MailSecret: not null } row && (row.MailHost, row.MailUser, row.MailPort) != (mail.Host, mail.User, mail.Port);
 
     private static async Task<Results<Ok<MailTrial>, ProblemHttpResult>> Try(
         MailOrder body,
@@ -123,13 +128,13 @@ public static class MailEndpoints
     {
         if (await Wrong(db, body, demo) is { } wrong)
             return ApiProblems.Of(wrong);
-        if (body.SenderAddress.Trim().Length == 0)
+        var mail = MailOf(body);
+        if (mail.SenderAddress.Length == 0)
             return ApiProblems.Of("sender-missing", "senderAddress");
         var id = user.Id();
         var me = await db.Users.AsNoTracking().SingleAsync(p => p.Id == id, cancel);
         if (me.Email is not { Length: > 0 } to)
             return ApiProblems.Of("own-address-missing");
-        var mail = new CompanyMail(FieldReader.Clean(body.SenderName), body.SenderAddress.Trim(), body.Host.Trim(), body.Port, body.User.Trim(), null);
         if (Transport(mail, body.Password ?? doors.Open((await CompanyRow.Read(db))?.MailSecret), doors) is not { } transport)
             return ApiProblems.Of("mail-host-missing", "host");
         using var message = Letter(MailDoors.SenderOf(mail)!, new MailboxAddress(me.DisplayName, to));

@@ -102,7 +102,7 @@ public static class StartEndpoints
             step switch
             {
                 StartStep.Company => workspace.Company.Name.Length > 0,
-                StartStep.Mail => doors.Sends && doors.Current()!.Sender is not null,
+                StartStep.Mail => doors.Current() is { Sender: not null },
                 StartStep.People => facts.Workers > 0,
                 StartStep.Ways => hour?.Ways is not null,
                 StartStep.Set => workspace.Pipelines.Length > 0,

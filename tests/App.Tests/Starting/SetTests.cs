@@ -135,17 +135,7 @@ public sealed class SetTests
 
         public static async Task<MadeUpCompany> Begin(TestServer server)
         {
-            using var said = new StringWriter();
-            (await WayInCommand.Run(server.Services, ["first"], said, TextWriter.Null)).ShouldBe(0);
-            var chief = new TestClient(server.Address);
-            var me = new
-            {
-                name = "Zofia Lipka",
-                email = "zofia@lipka.example",
-                timeZone = "Europe/Warsaw",
-                password = Password,
-            };
-            (await chief.WayIn(said.ToString().Trim(), me)).Status.ShouldBe(HttpStatusCode.NoContent);
+            var chief = await server.First("Zofia Lipka", "zofia@lipka.example", "Europe/Warsaw");
             chief.Session.Begins.ShouldBeTrue();
             var named = new
             {

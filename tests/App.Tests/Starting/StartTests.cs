@@ -17,17 +17,7 @@ public sealed class StartTests : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         _server = await TestServer.StartEmpty();
-        using var said = new StringWriter();
-        await WayInCommand.Run(_server.Services, ["first"], said, TextWriter.Null);
-        _first = new TestClient(_server.Address);
-        var me = new
-        {
-            name = "Åse Fjell",
-            email = "ase@fjell.example",
-            timeZone = "Europe/Oslo",
-            password = Password,
-        };
-        (await _first.WayIn(said.ToString().Trim(), me)).Status.ShouldBe(HttpStatusCode.NoContent);
+        _first = await _server.First("Åse Fjell", "ase@fjell.example", "Europe/Oslo");
     }
 
     public ValueTask DisposeAsync() => _server.DisposeAsync();

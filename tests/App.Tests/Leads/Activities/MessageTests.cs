@@ -1,6 +1,4 @@
 using System.Net;
-using System.Net.Sockets;
-using System.Text;
 using Dapper;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Activities;
@@ -87,40 +85,13 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
         (await tor.Read<List<MessageTemplate>>("/api/message-templates")).ShouldContain(t => t.Key == "own");
     }
 
-    // As much of a mail server as it takes to be handed one message.
-    private static async Task<string> Receive(TcpListener listener, string answerToData)
-    {
-        using var client = await listener.AcceptTcpClientAsync();
-        using var stream = client.GetStream();
-        using var reader = new StreamReader(stream, Encoding.ASCII);
-        await using var writer = new StreamWriter(stream, Encoding.ASCII) { NewLine = "\r\n", AutoFlush = true };
-        await writer.WriteLineAsync("220 here");
-        var letter = new StringBuilder();
-        for (var data = false; await reader.ReadLineAsync() is { } line; )
-        {
-            if (data && line != ".")
-                letter.AppendLine(line);
-            else if (data)
-                (data, _) = (false, writer.WriteLineAsync(answerToData));
-            else if (line == "DATA")
-                (data, _) = (true, writer.WriteLineAsync("354 go on"));
-            else
-                await writer.WriteLineAsync(line.StartsWith("QUIT", StringComparison.Ordinal) ? "221 bye" : "250 fine");
-            if (line.StartsWith("QUIT", StringComparison.Ordinal))
-                break;
-        }
-        return letter.ToString();
-    }
-
     [Theory]
     [InlineData("250 kept", true)]
     [InlineData("451 later", false)]
     public async Task AMailServerIsHandedTheMessageAndARefusalIsTriedAgain(string answer, bool taken)
     {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        var received = Receive(listener, answer);
-        var door = SmtpTransport.Of(new Uri($"smtp://127.0.0.1:{((IPEndPoint)listener.LocalEndpoint).Port}"));
+        await using var server = new SmallMailServer { AnswerToLetter = answer };
+        var door = SmtpTransport.Of(new Uri($"smtp://127.0.0.1:{server.Port}"));
         using var message = new MimeMessage(
             [new MailboxAddress("We", "we@tarnhollow.example")],
             [new MailboxAddress("You", "you@fjord.example")],
@@ -129,7 +100,7 @@ public sealed class MessageTests(ServerFixture fixture) : IClassFixture<ServerFi
         );
         (await door.Send(message, Guid.NewGuid(), TestContext.Current.CancellationToken)).Sent.ShouldBe(taken);
         if (taken)
-            (await received).ShouldContain("It floats.");
+            server.Letters.ShouldHaveSingleItem().ShouldContain("It floats.");
     }
 
     [Fact]
