@@ -29,6 +29,9 @@ public sealed record Acting(Guid? By, string Cause, Guid? CauseId = null)
     /// <summary>A change to many leads is taken back.</summary>
     public const string BulkUndo = "bulk_undo";
 
+    /// <summary>Somebody's records are handed on, or come back.</summary>
+    public const string Handing = "handing";
+
     /// <summary>The program itself, at its start.</summary>
     public const string System = "system";
 

@@ -53,6 +53,7 @@ internal static class AuditWords
             StateChanged e => $"State changed from {Words(e.From)} to {Words(e.To)}",
             OwnerChanged e => e.To is { } to ? $"Given to {names.Person(to)}" : "Has no owner now",
             LeadsGiven e => $"{NoticeWords.LeadsWere(e.Count)} given to them{(e.From is { } from ? $", from {from}" : "")}",
+            HandedOn e => $"{NoticeWords.HandedWhat(e)} {(e.Back ? "came back to them" : $"handed on to them from {names.Person(e.Person)}")}",
             ClockSoon => "The time to answer is about to run out; its owner was reminded",
             MuchRead e => $"Asked for {e.People} people of colleagues within an hour; more was not told",
             ImportTakenBack => "What came in here was taken back",

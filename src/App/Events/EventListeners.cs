@@ -77,7 +77,7 @@ public abstract class EventListener : IDueWork
             .. from r in rows
             let happening = EventLog.Read(r.Kind, EventLog.Whole(r.Said, r.Personal))
             where happening is not null
-            select new HeardEvent(r.Id, r.At, r.ById, r.Cause is Acting.Bulk or Acting.BulkUndo or Acting.Import, r.RecordKind, r.Record, happening),
+            select new HeardEvent(r.Id, r.At, r.ById, r.Cause is Acting.Bulk or Acting.BulkUndo or Acting.Import or Acting.Handing, r.RecordKind, r.Record, happening),
         ];
     }
 

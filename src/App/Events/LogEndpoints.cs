@@ -223,6 +223,7 @@ public static class LogEndpoints
             Acting.Import => "a list",
             Acting.Bulk => "a change to many",
             Acting.BulkUndo => "a change to many, taken back",
+            Acting.Handing => "handed on",
             Acting.Entry => "responses recorded at once",
             Acting.System => "the program",
             _ => $"the program: {cause.Replace('_', ' ')}",

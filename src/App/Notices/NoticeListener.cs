@@ -40,7 +40,13 @@ internal sealed class NoticeListener(WorkspaceConfiguration configuration) : Eve
 
     private async Task<NoticeFacts> Facts(LanternDb db, IReadOnlyList<HeardEvent> heard, CancellationToken cancel)
     {
-        var records = heard.Select(e => e.Record).Concat(heard.Select(e => (e.Happening as HandedOver)?.Deal)).OfType<Guid>().Distinct().ToArray();
+        var records = heard
+            .Select(e => e.Record)
+            .Concat(heard.Select(e => (e.Happening as HandedOver)?.Deal))
+            .Concat(heard.Select(e => (e.Happening as HandedOn)?.Person))
+            .OfType<Guid>()
+            .Distinct()
+            .ToArray();
         var leads = await db.Rows<LeadFact>(
             $"""select id, {LeadRecord.NameSql:sql} as name, owner_id from lead where id = any({records}) {RecordScope.Unscoped("people are told of what concerns them"):sql}""",
             cancel

@@ -25,7 +25,7 @@ public sealed record PersonOrder(
 /// <summary>Invites people, changes them, lets them go and come back. There is always somebody left who administers; the live rule sheet never names somebody it cannot reach.</summary>
 public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessions, WorkspaceConfiguration configuration, MailDoors doors, TimeProvider clock)
 {
-    private const string Lock = "people";
+    internal const string Lock = "people";
     private const int LongestName = 100;
 
     // A company that takes its first list in has few people; each gives themselves less under their team.
@@ -157,26 +157,28 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
     /// <summary>Lets somebody go: they cannot sign in, and get no leads. What they hold stays theirs until it is handed on.</summary>
     public async Task<Problem?> Suspend(Guid id)
     {
-        var problem = await InTheSheet(
-            id,
-            async person =>
-            {
-                if (!person.Here)
-                    return null;
-                if (await IsLastAdministrator(person))
-                    return new Problem("last-administrator");
-                person.Here = false;
-                person.Version++;
-                await db.SaveChangesAsync();
-                await links.EndAll(db, id);
-                return null;
-            }
-        );
-        // Requests of somebody who left are refused by themselves; this ends what streams.
+        var problem = await InTheSheet(id, LetGo);
         if (problem is null)
-            await sessions.EndAll(db, id, "left");
+            await EndSessions(id);
         return problem;
     }
+
+    /// <summary>Lets somebody sign in no more. In the caller's transaction, under the lock.</summary>
+    internal async Task<Problem?> LetGo(Person person)
+    {
+        if (!person.Here)
+            return null;
+        if (await IsLastAdministrator(person))
+            return new Problem("last-administrator");
+        person.Here = false;
+        person.Version++;
+        await db.SaveChangesAsync();
+        await links.EndAll(db, person.Id);
+        return null;
+    }
+
+    /// <summary>Ends what streams to somebody who left; their requests are refused by themselves.</summary>
+    internal Task EndSessions(Guid id) => sessions.EndAll(db, id, "left");
 
     /// <summary>Lets somebody in again who has a password; who has none comes by an invitation.</summary>
     public Task<Problem?> Return(Guid id) =>
@@ -240,7 +242,7 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
     }
 
     // Changes somebody in one transaction; what the live sheet could not live with is refused.
-    private async Task<Problem?> InTheSheet(Guid id, Func<Person, Task<Problem?>> change)
+    internal async Task<Problem?> InTheSheet(Guid id, Func<Person, Task<Problem?>> change)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await db.LockUntilEnd(Lock);

@@ -174,7 +174,7 @@ public static class SheetEndpoints
         workspace = await Editions.HoldLive(db, Edition.Rules, configuration);
         if (await Unfit(db, body, "This cannot go live yet", workspace, clock) is { } unfit)
             return ApiProblems.Of(unfit);
-        await Editions.GoLive(db, Edition.Rules, id, user, clock.UtcNow());
+        await Editions.GoLive(db, Edition.Rules, id, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
         workspace = await configuration.Changed();
         return TypedResults.Ok(await RoutingEndpoints.View(db, scope, workspace, clock.UtcNow()));
@@ -199,7 +199,7 @@ public static class SheetEndpoints
         // A field, a person or a team may have gone since.
         if (await Unfit(db, body, $"Edition {number} cannot go live again", workspace, clock) is { } unfit)
             return ApiProblems.Of(unfit);
-        await Editions.GoLive(db, Edition.Rules, await Editions.Again(db, Edition.Rules, number), user, clock.UtcNow());
+        await Editions.GoLive(db, Edition.Rules, await Editions.Again(db, Edition.Rules, number), user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
         workspace = await configuration.Changed();
         return TypedResults.Ok(await RoutingEndpoints.View(db, scope, workspace, clock.UtcNow()));

@@ -64,7 +64,8 @@ public static class TeamEndpoints
         : body.Places.Select(p => p.Person).Distinct().Count() < body.Places.Count ? Problem.Of("place-twice", "places")
         : null;
 
-    private static async Task<int> Places(LanternDb db, string key, IReadOnlyList<PlaceOrder> places, int found)
+    /// <summary>Writes a team's places in their order. In the caller's transaction, with the rotations held.</summary>
+    internal static async Task<int> Places(LanternDb db, string key, IReadOnlyList<PlaceOrder> places, int found)
     {
         var ids = places.Select(p => p.Person).ToArray();
         var known = await db.Set<Person>().Where(x => ids.Contains(x.Id)).Select(x => x.Id).ToHashSetAsync();

@@ -134,7 +134,7 @@ public static class EditionEndpoints
 
     private static async Task GoLive(LanternDb db, Guid edition, ClaimsPrincipal user, BatchRescorer rescorer, TimeProvider clock)
     {
-        await Editions.GoLive(db, Edition.Scoring, edition, user, clock.UtcNow());
+        await Editions.GoLive(db, Edition.Scoring, edition, user.Id(), clock.UtcNow());
         await rescorer.Begin(db, edition);
     }
 

@@ -88,6 +88,16 @@ public static class Editions
     public static Task<string?> Old(LanternDb db, string kind, int number) =>
         db.Set<Edition>().Where(e => e.Kind == kind && e.Number == number && e.State == "old").Select(e => (string?)e.Body).SingleOrDefaultAsync();
 
+    /// <summary>A body as an edition under the next number; not live yet.</summary>
+    public static async Task<Guid> Add(LanternDb db, string kind, string body, string note)
+    {
+        var (id, text) = (Guid.CreateVersion7(), Shortened(note));
+        await db.Run(
+            $"insert into edition (id, kind, number, state, body, note, version) select {id}, {kind}, coalesce(max(number), 0) + 1, 'old', {body}::jsonb, {text}, 1 from edition where kind = {kind}"
+        );
+        return id;
+    }
+
     /// <summary>An old edition once more, under a new number; not live yet.</summary>
     public static async Task<Guid> Again(LanternDb db, string kind, int number)
     {
@@ -133,9 +143,8 @@ public static class Editions
     }
 
     /// <summary>Makes an edition the live one of its kind.</summary>
-    public static async Task GoLive(LanternDb db, string kind, Guid edition, ClaimsPrincipal user, DateTime now)
+    public static async Task GoLive(LanternDb db, string kind, Guid edition, Guid? by, DateTime now)
     {
-        var by = user.Id();
         await db.Set<Edition>().Where(e => e.Kind == kind && e.State == "live").ExecuteUpdateAsync(e => e.SetProperty(x => x.State, "old"));
         await db.Set<Edition>()
             .Where(e => e.Id == edition)

@@ -1,4 +1,6 @@
 using System.Collections.Frozen;
+using System.Globalization;
+using DapperLantern.Core.Handing;
 
 namespace DapperLantern.Core.Events;
 
@@ -47,6 +49,7 @@ public static class NoticeWords
     public const string LateKind = "lead-late";
     public const string DealKind = "deal-given";
     public const string MuchReadKind = "read-much";
+    public const string HandedOnKind = "handed-on";
 
     private static readonly Type[] Told =
     [
@@ -58,6 +61,7 @@ public static class NoticeWords
         typeof(HandedOver),
         typeof(LeadsGiven),
         typeof(MuchRead),
+        typeof(HandedOn),
     ];
 
     /// <summary>Keys of the kinds of events that messages follow from.</summary>
@@ -117,7 +121,7 @@ public static class NoticeWords
                         : "The time to answer this lead ran out, so it was passed on."
                 ),
             ],
-            OwnerChanged { To: { } to } when to != e.By && e.Record is { } id && facts.Deals.TryGetValue(id, out var deal) =>
+            OwnerChanged { To: { } to } when !e.OneOfMany && to != e.By && e.Record is { } id && facts.Deals.TryGetValue(id, out var deal) =>
             [
                 new(e.Id, to, DealKind, deal.Lead, $"The deal {deal.Name} was given to you", "It stands among your deals."),
             ],
@@ -156,8 +160,30 @@ public static class NoticeWords
                     $"{name} asked by address or number for {much.People} people of colleagues within one hour. More is not told before the next."
                 )),
             ],
+            HandedOn on when e.Record is { } to && to != e.By =>
+            [
+                new(e.Id, to, HandedOnKind, null, HandedSubject(on, facts.People.GetValueOrDefault(on.Person, "a colleague")), HandedText(on)),
+            ],
             _ => [],
         };
+    }
+
+    private static string HandedSubject(HandedOn on, string name) => on.Back ? $"Yours again: {HandedWhat(on)}" : $"From {name}: {HandedWhat(on)}";
+
+    /// <summary>What was handed on, in words: "12 leads, 3 deals (NOK 120,000)".</summary>
+    public static string HandedWhat(HandedOn on)
+    {
+        var money = on.Money is { Count: > 0 } worth ? $" ({string.Join(", ", worth.Select(m => string.Create(CultureInfo.InvariantCulture, $"{m.Key} {m.Value:#,0.##}")))})" : "";
+        return string.Join(
+            ", ",
+            HeldKind.All.Where(k => on.Counts.ContainsKey(k.Key)).Select(k => HeldKind.Words(k.Key, on.Counts[k.Key]) + (k.Key == HeldKind.Deal ? money : ""))
+        );
+    }
+
+    private static string HandedText(HandedOn on)
+    {
+        var until = on.Until is { } at ? $" They go back at {MomentText.Of(at)}." : "";
+        return $"They stand among your own now.{(on.Back ? "" : until)}{(on.Note is { Length: > 0 } note ? $"\n\n{note}" : "")}";
     }
 
     private static Notice Count(long of, Guid to, LeadsGiven many)

@@ -51,3 +51,19 @@ public sealed record MeetingCalledOff(Guid Meeting, [property: Personal] string?
 /// <param name="What">added, removed or back.</param>
 [EventKind("file")]
 public sealed record FilesChanged(string What, [property: Personal] string[]? Names = null) : Happening;
+
+/// <summary>Somebody's records were handed on to a person, or came back to them. The record is the receiver.</summary>
+/// <param name="Person">Whose they were.</param>
+/// <param name="Counts">How many, by kind; see <see cref="Handing.HeldKind"/>.</param>
+/// <param name="Money">What the deals among them are worth, by currency (ISO 4217).</param>
+/// <param name="Until">When they go back, of a leave; null for good.</param>
+/// <param name="Back">True where they came back.</param>
+[EventKind("handed_on")]
+public sealed record HandedOn(
+    Guid Person,
+    IReadOnlyDictionary<string, int> Counts,
+    IReadOnlyDictionary<string, decimal>? Money = null,
+    DateTimeOffset? Until = null,
+    [property: Personal] string? Note = null,
+    bool Back = false
+) : Happening;

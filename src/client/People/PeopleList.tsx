@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import styled from "styled-components";
 import type { Schema } from "../api/client";
 import { useAct } from "../common/acting";
@@ -18,6 +19,13 @@ import { peopleActs, usePeopleHere, type OneTimeLink, type PersonLine } from "./
 const Side = styled.div`
   display: flex;
   gap: 10px;
+`;
+
+/** A way to a page, beside buttons. */
+const Go = styled(Link)`
+  align-self: center;
+  padding: 0 4px;
+  font-size: 14px;
 `;
 
 type Shown = { person: PersonLine; link: OneTimeLink; sent: boolean };
@@ -98,7 +106,6 @@ function State({ person: { state, linkEndsAt, seenAt } }: { person: PersonLine }
 function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: () => void; onLink: (link: OneTimeLink) => void }) {
   const act = useAct();
   const link = () => void act.run(() => peopleActs.link(p.id, false), { changes: ["people"], then: onLink });
-  const suspend = () => void act.run(() => peopleActs.suspend(p.id), { changes: ["people"], words: `${p.name} can no longer sign in, and gets no leads.`, back: p.state === "here" ? () => peopleActs.comeBack(p.id) : undefined });
   const comeBack = () => void act.run(() => peopleActs.comeBack(p.id), { changes: ["people"], words: `${p.name} is here again.`, back: () => peopleActs.suspend(p.id) });
   return (
     <Side>
@@ -110,10 +117,10 @@ function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: (
           {p.state === "invited" ? "Invitation" : "Password"}
         </Button>
       )}
-      {p.state === "here" && (
-        <Button look="quiet" aria-label={`Let go ${p.name}`} isPending={act.busy} onPress={suspend}>
-          Let go
-        </Button>
+      {p.state !== "invited" && (
+        <Go to={`/setup/people/${p.id}/handing`} aria-label={`Hand on what ${p.name} holds`}>
+          {p.state === "here" ? "Let go" : "Hand on"}
+        </Go>
       )}
       {p.state === "left" && (
         <Button look="quiet" aria-label={`Come back, ${p.name}`} isPending={act.busy} onPress={comeBack}>

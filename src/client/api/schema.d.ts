@@ -3350,6 +3350,205 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/people/{id}/holdings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that somebody holds, by kind, with counts and money */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HoldingsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people/{id}/holdings/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The open records of one kind that somebody holds */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    kind: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeldRecordView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people/{id}/handing/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a handing would give to whom; nothing is changed */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["HandingOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HandingView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people/{id}/handing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand on what somebody holds, and let them go where that is asked */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["HandingOrder"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HandingView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/handings/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give back what was handed on and not changed since */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HandedBack"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/handover": {
         parameters: {
             query?: never;
@@ -11795,6 +11994,62 @@ export interface components {
              */
             awayDays: null | number;
         };
+        HandedBack: {
+            /** Format: int32 */
+            restored: number;
+            /** Format: int32 */
+            left: number;
+            words: string[];
+        };
+        HandingLine: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            at: string;
+            by: null | string;
+            leaves: boolean;
+            /** Format: date-time */
+            endsAt: null | string;
+            /** Format: date-time */
+            backAt: null | string;
+            words: string;
+        };
+        HandingOrder: {
+            kinds: components["schemas"]["KindOrder"][];
+            singly: components["schemas"]["SingleOrder"][];
+            /** Format: uuid */
+            placesTo?: null | string;
+            /** Format: uuid */
+            rulesTo?: null | string;
+            rulesTeam?: null | string;
+            /** Format: uuid */
+            reportsTo?: null | string;
+            /** @default false */
+            leaves: boolean;
+            /** Format: date */
+            lastDay?: null | string;
+            /** @default  */
+            note: string;
+        };
+        HandingShare: {
+            /** Format: uuid */
+            person: null | string;
+            name: string;
+            counts: components["schemas"]["HeldCount"][];
+            money: components["schemas"]["HeldMoney"][];
+        };
+        HandingView: {
+            /** Format: uuid */
+            id: null | string;
+            shares: components["schemas"]["HandingShare"][];
+            rules: string[];
+            /** Format: int32 */
+            places: number;
+            /** Format: int32 */
+            reports: number;
+            /** Format: int32 */
+            tokens: number;
+        };
         HandoverOrder: {
             /** Format: uuid */
             accountId: null | string;
@@ -11838,6 +12093,47 @@ export interface components {
             along: components["schemas"]["AlongChoice"][];
             goesAlong: components["schemas"]["GoesAlong"];
             became: null | components["schemas"]["BecameView"];
+        };
+        HeldCount: {
+            kind: string;
+            /** Format: int32 */
+            count: number;
+            words: string;
+        };
+        HeldMoney: {
+            currency: string;
+            /** Format: double */
+            amount: number;
+        };
+        HeldRecordView: {
+            id: string;
+            name: string;
+            worth: null | components["schemas"]["HeldMoney"];
+        };
+        HoldingView: {
+            kind: string;
+            /** Format: int32 */
+            count: number;
+            words: string;
+            money: components["schemas"]["HeldMoney"][];
+            ways: string[];
+        };
+        HoldingsView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            here: boolean;
+            hasRules: boolean;
+            kinds: components["schemas"]["HoldingView"][];
+            rules: string[];
+            places: string[];
+            reports: string[];
+            /** Format: int32 */
+            tokens: number;
+            hasCalendar: boolean;
+            receivers: components["schemas"]["Receiver"][];
+            teams: components["schemas"]["ChoiceView"][];
+            before: components["schemas"]["HandingLine"][];
         };
         HoleView: {
             where: string;
@@ -11938,6 +12234,13 @@ export interface components {
             lead?: null | components["schemas"]["SentResult"];
             event?: null | components["schemas"]["EventKept"];
             problem?: null | components["schemas"]["ItemProblem"];
+        };
+        KindOrder: {
+            kind: string;
+            how: string;
+            /** Format: uuid */
+            person?: null | string;
+            team?: null | string;
         };
         /** @description One known fact with the place where it lands. */
         LandingLine: {
@@ -13024,6 +13327,15 @@ export interface components {
             /** Format: date-time */
             since: string;
         };
+        Receiver: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            signIn: string;
+            role: components["schemas"]["Role"];
+            takes: string[];
+            away: boolean;
+        };
         RecordChange: {
             facts: {
                 [key: string]: string;
@@ -13549,6 +13861,12 @@ export interface components {
             /** Format: uuid */
             leadId: null | string;
             leadName: null | string;
+        };
+        SingleOrder: {
+            kind: string;
+            record: string;
+            /** Format: uuid */
+            to: string;
         };
         SourceChange: {
             name: string;

@@ -105,6 +105,8 @@ export const keys = {
   person: (asked: string) => ["person", asked],
   erasures: ["erasures"],
   administeredPeople: ["administered-people"],
+  holdings: (person: string) => ["holdings", person],
+  heldRecords: (person: string, kind: string) => ["holdings", person, kind],
   outbox: ["outbox"],
   tokens: ["tokens"],
   failed: ["failed-work"],
@@ -144,7 +146,7 @@ const stale = {
   setup: ["fields", "regions", "pick-list", "pipelines", "pipeline-setups", "custom-fields", "sources", "tags", "message-templates", "step-plans", "views", "leads", "lead", "around", "forms", "form", "intake", "merge-rules", "odds", "duplicates"],
   staff: ["staff", "people", "routing", "leads"],
   /** Who works here, as what. */
-  people: ["administered-people", "people", "staff", "fields", "sessions", "routing", "start"],
+  people: ["administered-people", "people", "staff", "fields", "sessions", "routing", "start", "holdings"],
   company: ["company", "mail", "start"],
   backups: ["backups"],
   start: ["start"],

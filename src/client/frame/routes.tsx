@@ -54,6 +54,7 @@ export const router = createBrowserRouter([
       { path: "setup/barred", lazy: async () => ({ Component: (await import("../Setup/BarredPage")).BarredPage }) },
       { path: "setup/persons", lazy: async () => ({ Component: (await import("../Setup/PersonsPage")).PersonsPage }) },
       { path: "setup/people", lazy: async () => ({ Component: (await import("../People/PeoplePage")).PeoplePage }) },
+      { path: "setup/people/:id/handing", lazy: async () => ({ Component: (await import("../Handing/HandingPage")).HandingPage }) },
       { path: "setup/fields", lazy: async () => ({ Component: (await import("../Setup/FieldsPage")).FieldsPage }) },
       { path: "setup/matching", lazy: async () => ({ Component: (await import("../Setup/MatchingPage")).MatchingPage }) },
       { path: "setup/templates", lazy: async () => ({ Component: (await import("../Setup/TemplatesPage")).TemplatesPage }) },

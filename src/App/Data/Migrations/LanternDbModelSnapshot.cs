@@ -1114,6 +1114,88 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("lead_span", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Handing.HandingItemRow", b =>
+                {
+                    b.Property<Guid>("HandingId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("handing_id");
+
+                    b.Property<string>("Kind")
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Record")
+                        .HasColumnType("text")
+                        .HasColumnName("record");
+
+                    b.Property<string>("Kept")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("kept");
+
+                    b.Property<bool?>("Restored")
+                        .HasColumnType("boolean")
+                        .HasColumnName("restored");
+
+                    b.Property<Guid?>("ToId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("to_id");
+
+                    b.HasKey("HandingId", "Kind", "Record")
+                        .HasName("pk_handing_item");
+
+                    b.ToTable("handing_item", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handing.HandingRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Aside")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("aside");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<DateTime?>("BackAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("back_at");
+
+                    b.Property<Guid?>("ById")
+                        .HasColumnType("uuid")
+                        .HasColumnName("by_id");
+
+                    b.Property<DateTime?>("EndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends_at");
+
+                    b.Property<bool>("Leaves")
+                        .HasColumnType("boolean")
+                        .HasColumnName("leaves");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("note");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_handing");
+
+                    b.HasIndex("PersonId", "At")
+                        .HasDatabaseName("ix_handing_person_id_at");
+
+                    b.ToTable("handing", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Handover.Account", b =>
                 {
                     b.Property<Guid>("Id")
@@ -4346,6 +4428,26 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_deal_span_deal_deal_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handing.HandingItemRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Handing.HandingRow", null)
+                        .WithMany()
+                        .HasForeignKey("HandingId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_handing_item_handing_handing_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Handing.HandingRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_handing_person_person_id");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Handover.Account", b =>

@@ -117,7 +117,8 @@ public sealed class BulkUndo(Workspace workspace, BulkBatch batch, LeadRemoval r
         }
     }
 
-    private static async Task GiveBack(LanternDb db, Guid[] ids, List<BulkKept> kept)
+    /// <summary>Gives leads back to whose they were, with their clocks and tasks. In the caller's transaction, with the leads locked.</summary>
+    internal static async Task GiveBack(LanternDb db, Guid[] ids, IReadOnlyList<BulkKept> kept)
     {
         var tasks = kept.SelectMany(b => b.Tasks ?? []).ToList();
         var taskOwners = tasks.Select(t => t.Owner).ToArray();
