@@ -2,6 +2,7 @@ using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 using OpenQA.Selenium.Interactions;
 using OpenQA.Selenium.Support.UI;
+using OpenQA.Selenium.VirtualAuth;
 
 namespace DapperLantern.Browser.Tests;
 
@@ -39,6 +40,17 @@ public sealed class Browser : IDisposable
         var inner = Script<long>("return window.innerHeight");
         _driver.Manage().Window.Size = new(width, height + (height - (int)inner));
     }
+
+    /// <summary>Gives the browser a device that holds passkeys and knows its owner.</summary>
+    public void HasDevice() =>
+        _driver.AddVirtualAuthenticator(
+            new VirtualAuthenticatorOptions()
+                .SetProtocol(VirtualAuthenticatorOptions.Protocol.CTAP2)
+                .SetTransport(VirtualAuthenticatorOptions.Transport.INTERNAL)
+                .SetHasResidentKey(true)
+                .SetHasUserVerification(true)
+                .SetIsUserVerified(true)
+        );
 
     /// <summary>Runs after the page has settled: nothing is loading.</summary>
     public Browser Go(string path)

@@ -51,8 +51,13 @@ public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<B
         other.See("If we know you, a letter with an address is on its way");
 
         samir.Go("/setup/people");
-        samir.Click(By.XPath("//button[@aria-label='Let go Runa Åsen']"));
-        samir.See("Runa Åsen can no longer sign in, and gets no leads.");
+        samir.Click(By.XPath("//a[@aria-label='Let go Runa Åsen']"));
+        samir.See("Runa Åsen holds no open records.");
+        samir.ClickButton("See who gets what");
+        samir.See("Runa Åsen can then no longer sign in");
+        AccessibilityTests.Barriers(samir).ShouldBeEmpty();
+        samir.ClickButton("Hand on and let Runa Åsen go");
+        samir.See("0 records of Runa Åsen are handed on.");
         // Whoever is at work learns it at the next press, and nothing lets them in.
         runa.Press("3");
         runa.See("You are signed out");
@@ -61,10 +66,11 @@ public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<B
         runa.ClickButton("Sign in");
         runa.See("The name or the password is not right.");
         samir.ClickButton("Undo");
-        samir.Find(By.XPath("//button[@aria-label='Let go Runa Åsen']"));
+        samir.See("See who gets what");
         runa.ClickButton("Sign in");
         runa.See("leads,");
 
+        samir.Go("/setup/people");
         samir.Click(By.XPath("//button[@aria-label='Change Runa Åsen']"));
         samir.Find(By.XPath("//*[@role='dialog']//h2[.='Runa Åsen']"));
         samir.Choose("Reports to", "Harald Quist");
@@ -90,5 +96,34 @@ public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<B
         first.ClickButton("Begin");
         first.Find(By.XPath("//button[starts-with(@aria-label, 'ÅF: Åse Fjell')]"));
         first.See("The first hour");
+    }
+
+    [Fact]
+    public void SomebodyWhoLeavesHandsOnWhatTheyHold()
+    {
+        using var samir = new Browser(fixture.Server.Address);
+        samir.SignIn("Samir Haddow").Go("/setup/people");
+        samir.Click(By.XPath("//a[@aria-label='Let go Tor Vik']"));
+        samir.See("What");
+        foreach (var rest in samir.All(By.XPath("//tr//button[contains(., 'the rest, if any: choose')]")).ToList())
+        {
+            samir.Click(By.XPath("//tr//button[contains(., 'the rest, if any: choose')]"));
+            samir.Click(By.XPath("//*[@role='option'][contains(., 'Aoife Brannigan')]"));
+        }
+        samir.Choose("Their place in 1 rule", "Aoife Brannigan");
+        // One deal by itself.
+        samir.Click(By.XPath("//button[contains(@aria-label, 'deal') and contains(@aria-label, 'one by one')]"));
+        samir.Click(By.XPath("(//table[@aria-label='One by one']//tbody//button)[1]"));
+        samir.Click(By.XPath("//*[@role='option'][.='Aoife Brannigan']"));
+        AccessibilityTests.Barriers(samir).ShouldBeEmpty();
+        samir.ClickButton("See who gets what");
+        samir.Find(By.XPath("//table[@aria-label='Who gets what']//tr[contains(., 'Aoife Brannigan')]"));
+        AccessibilityTests.Barriers(samir).ShouldBeEmpty();
+        samir.ClickButton("Hand on and let Tor Vik go");
+        samir.See("of Tor Vik are handed on.");
+        samir.See("Tor Vik holds no open records.");
+        samir.Click(By.XPath("//button[starts-with(@aria-label, 'Give back')]"));
+        samir.See("went back.");
+        samir.Find(By.XPath("//table[@aria-label='What they hold']"));
     }
 }

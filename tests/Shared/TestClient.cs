@@ -50,6 +50,15 @@ public sealed class TestClient(string address)
         return answer;
     }
 
+    /// <summary>Gives a code after the password; is signed in then, where it is taken.</summary>
+    public async Task<Answer> Code(string code)
+    {
+        var answer = await Post("/api/session/code", new { code });
+        if (answer.Status == HttpStatusCode.NoContent)
+            await TakeSession();
+        return answer;
+    }
+
     private async Task TakeSession()
     {
         Session = (await Get("/api/session")).Read<SessionView>();

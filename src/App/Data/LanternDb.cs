@@ -50,6 +50,14 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
         builder.Entity<IdentityUserClaim<Guid>>().ToTable("person_claim");
         builder.Entity<IdentityUserLogin<Guid>>().ToTable("person_login");
         builder.Entity<IdentityUserToken<Guid>>().ToTable("person_token");
+        builder.Entity<IdentityUserPasskey<Guid>>(k =>
+        {
+            k.ToTable("passkey");
+            k.HasKey(x => x.CredentialId);
+            k.HasIndex(x => x.UserId);
+            k.HasOne<Person>().WithMany().HasForeignKey(x => x.UserId).OnDelete(DeleteBehavior.Cascade);
+            k.Property(x => x.Data).HasColumnType("jsonb").HasConversion(d => Json.Write(d), text => Json.Read<IdentityPasskeyData>(text));
+        });
         builder.Entity<DataProtectionKey>().ToTable("data_protection_key");
 
         foreach (var capability in Capabilities.All)

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
 using DapperLantern.App.Setup;
+using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Data;
@@ -18,6 +19,8 @@ public sealed class RequestKeyRow
     /// <summary>Null while it is being done.</summary>
     public int? Status { get; set; }
     public string? Type { get; set; }
+
+    /// <summary>Sealed.</summary>
     public byte[]? Body { get; set; }
 }
 
@@ -92,11 +95,14 @@ public static class RepeatedRequests
             http.Response.ContentType = before.Type;
             http.Response.Headers["Idempotency-Replayed"] = "true";
             if (before.Body is { Length: > 0 } body)
-                await http.Response.Body.WriteAsync(body);
+                await http.Response.Body.WriteAsync(Sealed(http).Unprotect(body));
             return;
         }
         await Do(http, next, databases, key);
     }
+
+    // An answer may hold what is shown once: an address that opens once, a token.
+    private static IDataProtector Sealed(HttpContext http) => http.RequestServices.GetRequiredService<IDataProtectionProvider>().CreateProtector("answers");
 
     // Null when the caller is the first, or the first was cut off; else what is known of the first.
     private static async Task<RequestKeyRow?> Claim(LanternDbFactory databases, byte[] key, byte[] request, DateTime now)
@@ -127,14 +133,14 @@ public static class RepeatedRequests
         finally
         {
             http.Response.Body = answer;
-            await Save(databases, key, done && copy.Length <= LargestAnswer ? http.Response : null, copy);
+            await Save(databases, key, done && copy.Length <= LargestAnswer ? http.Response : null, copy.Length == 0 ? [] : Sealed(http).Protect(copy.ToArray()));
         }
         copy.Position = 0;
         await copy.CopyToAsync(answer, http.RequestAborted);
     }
 
     // What failed by our fault may be tried again.
-    private static async Task Save(LanternDbFactory databases, byte[] key, HttpResponse? answer, MemoryStream body)
+    private static async Task Save(LanternDbFactory databases, byte[] key, HttpResponse? answer, byte[] body)
     {
         await using var db = await databases.Open();
         if (answer is null)
@@ -142,6 +148,6 @@ public static class RepeatedRequests
         else
             await db.Set<RequestKeyRow>()
                 .Where(x => x.Key == key)
-                .ExecuteUpdateAsync(s => s.SetProperty(x => x.Status, answer.StatusCode).SetProperty(x => x.Type, answer.ContentType).SetProperty(x => x.Body, body.ToArray()));
+                .ExecuteUpdateAsync(s => s.SetProperty(x => x.Status, answer.StatusCode).SetProperty(x => x.Type, answer.ContentType).SetProperty(x => x.Body, body));
     }
 }

@@ -27,8 +27,12 @@ public static class Requests
     /// <summary>The mark the person writes before decimals; <see cref="DecimalMark.Either"/> where they have not said.</summary>
     public static DecimalMark Decimals(this ClaimsPrincipal user) => Enum.TryParse<DecimalMark>(user.FindFirstValue(NumbersClaim), out var mark) ? mark : DecimalMark.Either;
 
-    /// <summary>False, too, for somebody who is not signed in.</summary>
-    public static bool May(this ClaimsPrincipal user, Act act) => user.FindFirst(ClaimTypes.Role) is not null && Permissions.May(user.Role(), act);
+    /// <summary>Held by whoever came in by the password alone, where the role asks for a second step.</summary>
+    public const string WeakClaim = "weak";
+
+    /// <summary>False, too, for somebody who is not signed in, or without the second step that their role asks for.</summary>
+    public static bool May(this ClaimsPrincipal user, Act act) =>
+        user.FindFirst(ClaimTypes.Role) is not null && user.FindFirst(WeakClaim) is null && Permissions.May(user.Role(), act);
 
     /// <summary>The row version in <c>If-Match</c>, or null when the header is missing or not ours.</summary>
     public static int? Version(this HttpRequest request) =>

@@ -9,12 +9,12 @@ internal static class AuditWords
     /// <summary>The groups by which the log is narrowed, each with its kinds.</summary>
     public static IReadOnlyList<(string Key, string Label, string[] Kinds)> Groups { get; } =
     [
-        ("signin", "Sign-in", ["signin", "signout", "signin_failed", "password", "way_in"]),
+        ("signin", "Sign-in", ["signin", "signout", "signin_failed", "password", "second_step", "way_in"]),
         ("rights", "People, rights and tokens", ["rights", "token"]),
         ("setup", "Set-up", ["setup", "published"]),
         ("exported", "Exports and reading", ["exported", "read_much"]),
         ("record", "Leads come and go", ["came_in", "added", "import_back", "merged", "apart", "removed", "back", "erased", "blanked", "handed", "unhanded", "made"]),
-        ("state", "States and owners", ["state", "owner", "leads_given", "clock_soon", "clock_missed"]),
+        ("state", "States and owners", ["state", "owner", "leads_given", "handed_on", "clock_soon", "clock_missed"]),
         ("fact", "Facts, tags and consents", ["fact", "filled", "tag", "found", "response", "consent", "address"]),
         ("deal", "Deals", ["stage", "won", "lost", "amount", "close", "deal_named", "probability", "people", "product", "competitor"]),
         (
@@ -91,6 +91,13 @@ internal static class AuditWords
             },
             SignInFailed e => $"Sign-in failed: {e.Name}{From(e.Address)}",
             PasswordChanged => "Took another password",
+            SecondStepChanged e => e.What switch
+            {
+                "codes" => e.On ? "Signs in with a code from now on" : "Signs in without a code from now on",
+                "recovery" => "Took new codes for the day the device is lost",
+                "passkey" => e.On ? "Made a passkey" : "Ended a passkey",
+                _ => "Their codes and passkeys were taken away",
+            },
             WayInMade e => e.For == "Invitation" ? "Was given an address to come in by" : "Was given an address for another password",
             Exported e => $"Exported {e.What}",
             FailedWorkSettled e => $"{(e.Again ? "To be tried again" : "Left out")}: {e.Work}",

@@ -94,7 +94,7 @@ internal sealed class HandingAsides(LanternDb db, WorkspaceConfiguration configu
             : order.RulesTeam is { } team && receivers.Teams.Any(t => t.Key == team) ? new RuleOutcome(Team: team)
             : null;
         if (to is null)
-            return Problem.Of("handing-sheet", "rulesTo", names.Count, names[0]);
+            return Problem.Of("handing-sheet", "rulesTo", names);
         var edition = await Editions.Add(db, Edition.Rules, Json.Write(SheetNames.With(live.Router.Sheet, person.UserName!, to)), $"{person.DisplayName} left");
         await Editions.GoLive(db, Edition.Rules, edition, by, now);
         return new GivenRules(names, live.Edition, edition);

@@ -20,8 +20,12 @@ internal sealed class Receivers
     private readonly Dictionary<Guid, Receiver> _people;
     private readonly ILookup<string, TurnRow> _turns;
 
-    private Receivers(IEnumerable<Receiver> people, IEnumerable<TurnRow> turns, IReadOnlyList<ChoiceView> teams) =>
-        (_people, _turns, Teams) = (people.ToDictionary(p => p.Id), turns.ToLookup(t => t.TeamKey), teams);
+    private Receivers(IReadOnlyList<Receiver> people, IReadOnlyList<TurnRow> turns, IReadOnlyList<ChoiceView> teams) =>
+        (_people, _turns, Teams) = (
+            people.ToDictionary(p => p.Id),
+            turns.ToLookup(t => t.TeamKey),
+            [.. teams.Where(t => turns.Any(x => x.TeamKey == t.Key && people.Any(p => p.Id == x.PersonId && !p.Away)))]
+        );
 
     /// <summary>Teams with somebody in them who is there.</summary>
     public IReadOnlyList<ChoiceView> Teams { get; }
@@ -35,7 +39,7 @@ internal sealed class Receivers
         var people = await db.Users.AsNoTracking().Where(p => p.Here && p.Id != person.Id).ToListAsync();
         var turns = await db.Set<TurnRow>().AsNoTracking().OrderBy(t => t.TeamKey).ThenBy(t => t.Position).ThenBy(t => t.PersonId).ToListAsync();
         var teams = await db.Set<TeamRow>().OrderBy(t => t.Name).Select(t => new ChoiceView(t.Key, t.Name)).ToListAsync();
-        return new Receivers(people.Select(p => new Receiver(p.Id, p.DisplayName, p.UserName!, p.Role, TakenBy(p.Role), away.Contains(p.Id))), turns, teams);
+        return new Receivers([.. people.Select(p => new Receiver(p.Id, p.DisplayName, p.UserName!, p.Role, TakenBy(p.Role), away.Contains(p.Id)))], turns, teams);
     }
 
     /// <summary>Keys of the kinds that a role may have.</summary>

@@ -7,6 +7,7 @@ using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.People;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.People;
@@ -26,6 +27,7 @@ public enum PersonState
 /// <param name="SignInName">What they sign in by, beside their email address.</param>
 /// <param name="Teams">Keys of the teams they are in.</param>
 /// <param name="LinkEndsAt">Until when a one-time address of theirs opens; null where there is none.</param>
+/// <param name="HasSecondStep">True where they sign in with codes or have a passkey.</param>
 /// <param name="SeenAt">Their last request; null where they were never in.</param>
 public sealed record PersonLine(
     Guid Id,
@@ -38,6 +40,7 @@ public sealed record PersonLine(
     string? ManagerName,
     IReadOnlyList<string> Teams,
     PersonState State,
+    bool HasSecondStep,
     DateTime? LinkEndsAt,
     DateTime? SeenAt,
     int Version
@@ -139,6 +142,7 @@ public static class PeopleEndpoints
                 Manager = db.Users.Where(m => m.Id == p.ManagerId).Select(m => m.DisplayName).FirstOrDefault(),
                 LinkEndsAt = db.Set<OneTimeLinkRow>().Where(l => l.PersonId == p.Id && l.EndedAt == null && l.EndsAt > now).Max(l => (DateTime?)l.EndsAt),
                 SeenAt = db.Set<SessionRow>().Where(s => s.PersonId == p.Id).Max(s => (DateTime?)s.SeenAt),
+                HasSecondStep = db.Set<CodeKeyRow>().Any(c => c.PersonId == p.Id && c.ConfirmedAt != null) || db.Set<IdentityUserPasskey<Guid>>().Any(k => k.UserId == p.Id),
                 Teams = db.Set<TurnRow>()
                     .Where(t => t.PersonId == p.Id)
                     .Join(db.Set<TeamRow>(), t => t.TeamKey, t => t.Key, (_, team) => team)
@@ -161,6 +165,7 @@ public static class PeopleEndpoints
                 r.Manager,
                 r.Teams,
                 StateOf(r.p),
+                r.HasSecondStep,
                 r.LinkEndsAt,
                 r.SeenAt,
                 r.p.Version

@@ -1,5 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.SignIn;
+using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.People;
@@ -21,7 +23,14 @@ internal static class WayInCommand
         return args switch
         {
             ["first"] => await First(db, links, output),
-            [var name] => await For(db, links, services.GetRequiredService<TimeProvider>(), name, output, errors),
+            [var name] => await For(
+                db,
+                links,
+                new SecondSteps(db, services.GetRequiredService<IDataProtectionProvider>(), services.GetRequiredService<TimeProvider>()),
+                name,
+                output,
+                errors
+            ),
             _ => await List(db, output),
         };
     }
@@ -34,7 +43,7 @@ internal static class WayInCommand
         return 0;
     }
 
-    private static async Task<int> For(LanternDb db, OneTimeLinks links, TimeProvider clock, string name, TextWriter output, TextWriter errors)
+    private static async Task<int> For(LanternDb db, OneTimeLinks links, SecondSteps steps, string name, TextWriter output, TextWriter errors)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await Person.Named(db, name).AsNoTracking().SingleOrDefaultAsync() is not { } person)
@@ -47,6 +56,8 @@ internal static class WayInCommand
         await db
             .Users.Where(p => p.Id == person.Id)
             .ExecuteUpdateAsync(s => s.SetProperty(p => p.Role, Role.Administrator).SetProperty(p => p.Here, p => p.Here || been).SetProperty(p => p.Version, p => p.Version + 1));
+        // Whoever runs the machine lets in somebody who lost their device, too.
+        await steps.EndAll(person.Id);
         var link = await links.Make(db, been ? LinkKind.Password : LinkKind.Invitation, person.Id, by: null);
         await transaction.CommitAsync();
         await errors.WriteLineAsync($"{person.DisplayName} is an administrator. This address opens once, until {link.EndsAt:yyyy-MM-dd HH:mm} UTC:");

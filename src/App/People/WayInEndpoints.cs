@@ -47,13 +47,14 @@ public static class WayInEndpoints
         return TypedResults.Ok(new WayInView(link.Kind, person?.DisplayName, person?.UserName, link.EndsAt));
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Enter(
+    private static async Task<Results<NoContent, Ok<SignInNext>, ProblemHttpResult>> Enter(
         WayInOrder body,
         HttpContext http,
         LanternDb db,
         OneTimeLinks links,
         PeopleDesk desk,
         SignInGuard guard,
+        SecondSteps steps,
         Sessions sessions,
         WorkspaceConfiguration configuration
     )
@@ -78,6 +79,12 @@ public static class WayInEndpoints
         await transaction.CommitAsync();
         await sessions.EndAll(db, person.Id, "password");
         await configuration.Changed();
+        // Another password is no way around a second step.
+        if (await steps.HasCodes(person.Id))
+        {
+            steps.Half(http, await db.Users.AsNoTracking().SingleAsync(p => p.Id == person.Id), stay: false);
+            return TypedResults.Ok(new SignInNext("code"));
+        }
         await sessions.SignIn(http, db, person, stays: false);
         return TypedResults.NoContent();
     }

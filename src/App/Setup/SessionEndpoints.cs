@@ -20,6 +20,7 @@ namespace DapperLantern.App.Setup;
 /// <param name="Company">Name of the company; empty before it is named.</param>
 /// <param name="Currency">What amounts are in unless another is named; ISO 4217.</param>
 /// <param name="IsDemo">True in the demo, which sends nothing outside.</param>
+/// <param name="NeedsSecondStep">True where the role asks for a second step that this session began without: nothing may be done before.</param>
 /// <param name="Begins">True for an administrator of a company that is still being set up for the first time.</param>
 public sealed record SessionView(
     Guid Id,
@@ -34,6 +35,7 @@ public sealed record SessionView(
     string Currency,
     bool IsDemo,
     bool Begins,
+    bool NeedsSecondStep,
     IReadOnlyList<Act> May,
     string Token
 );
@@ -48,6 +50,9 @@ public enum DateForm
 
 /// <param name="Stay">True to stay signed in when the browser is closed.</param>
 public sealed record SignInOrder([Text(256)] string Name, [Text(1_000)] string Password, bool Stay = false);
+
+/// <param name="Needs">What is asked for next: code.</param>
+public sealed record SignInNext(string Needs);
 
 public sealed record NumbersOrder(DecimalMark Numbers);
 
@@ -69,8 +74,6 @@ public static class SessionEndpoints
     /// <summary>The one password of the demo's people; a demo workspace only.</summary>
     public const string DemoPassword = "lantern-demo-1";
 
-    private const string DeviceCookie = "lantern-device";
-
     public static void MapSession(this IEndpointRouteBuilder api)
     {
         api.MapPost("/session", Enter).AllowAnonymous().RequireRateLimiting("sign-in").WithSummary("Sign in");
@@ -86,17 +89,21 @@ public static class SessionEndpoints
         api.MapGet("/people", People).Requires(Act.SeeLeads).WithSummary("People leads can be given to");
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Enter(SignInOrder body, HttpContext http, LanternDb db, SignInGuard guard, Sessions sessions)
+    private static async Task<Results<NoContent, Ok<SignInNext>, ProblemHttpResult>> Enter(
+        SignInOrder body,
+        HttpContext http,
+        LanternDb db,
+        SignInGuard guard,
+        SecondSteps steps,
+        Sessions sessions
+    )
     {
         var (name, password) = (body.Name, body.Password);
         if (name.Length > 256 || password.Length > 1024)
             return WrongSignIn;
-        var tried = new SignInTry(name, Sessions.AddressOf(http), http.Request.Cookies[DeviceCookie]);
-        if (await guard.Wait(db, tried) is > 0 and var seconds)
-        {
-            http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
-            return ApiProblems.Of("too-many-tries", "", (seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes"));
-        }
+        var tried = SignInTry.Of(http, name);
+        if (await guard.Refuse(db, tried, http) is { } wait)
+            return ApiProblems.Of(wait);
         var person = await Person.Named(db, name).SingleOrDefaultAsync();
         if (!await guard.Check(person, password))
         {
@@ -104,20 +111,12 @@ public static class SessionEndpoints
             await db.Log(EventLog.Person, person?.Id, new SignInFailed(name, tried.Address));
             return WrongSignIn;
         }
-        var device = tried.Device is { Length: 64 } ? tried.Device : Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(32));
-        await guard.Succeeded(db, tried with { Device = device }, person!.Id);
-        http.Response.Cookies.Append(
-            DeviceCookie,
-            device,
-            new CookieOptions
-            {
-                HttpOnly = true,
-                SameSite = SameSiteMode.Strict,
-                Secure = http.Request.IsHttps,
-                MaxAge = TimeSpan.FromDays(365),
-                Path = "/api/session",
-            }
-        );
+        if (await steps.HasCodes(person!.Id))
+        {
+            steps.Half(http, person, body.Stay);
+            return TypedResults.Ok(new SignInNext("code"));
+        }
+        await guard.Welcome(http, db, tried, person.Id);
         await sessions.SignIn(http, db, person, body.Stay);
         return TypedResults.NoContent();
     }
@@ -142,7 +141,8 @@ public static class SessionEndpoints
                 workspace.Company.Currency,
                 demo.Enabled,
                 person.Role == Role.Administrator && workspace.IsBeginning,
-                [.. Permissions.Of(person.Role)],
+                user.HasClaim(c => c.Type == Requests.WeakClaim),
+                [.. Permissions.Of(person.Role).Where(user.May)],
                 token
             )
         );
@@ -179,9 +179,9 @@ public static class SessionEndpoints
     )
     {
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
-        var tried = new SignInTry(person.UserName!, Sessions.AddressOf(http), http.Request.Cookies[DeviceCookie]);
-        if (await guard.Wait(db, tried) is > 0 and var seconds)
-            return ApiProblems.Of("too-many-tries", "", seconds);
+        var tried = SignInTry.Of(http, person.UserName!);
+        if (await guard.Refuse(db, tried, http) is { } wait)
+            return ApiProblems.Of(wait);
         if (body.Old.Length > 1024 || !await guard.Check(person, body.Old))
         {
             await guard.Failed(db, tried);

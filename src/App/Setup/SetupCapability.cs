@@ -22,12 +22,17 @@ internal sealed class SetupCapability : ICapability
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)
     {
         api.MapSession();
+        api.MapSecondSteps();
         api.MapKeptLists();
         api.MapCustomFields();
         app.MapHealth();
     }
 
-    public void MapEntities(ModelBuilder model) => model.MapSetupEntities();
+    public void MapEntities(ModelBuilder model)
+    {
+        model.MapSetupEntities();
+        model.MapSecondStepRows();
+    }
 
-    public IReadOnlyList<RecordTable> Tables => SetupTables.All;
+    public IReadOnlyList<RecordTable> Tables { get; } = [.. SetupTables.All, .. SecondStepMapping.Tables];
 }

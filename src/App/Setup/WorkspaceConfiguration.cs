@@ -8,6 +8,7 @@ using DapperLantern.App.Deals;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
+using DapperLantern.App.Setup.SignIn;
 using DapperLantern.App.Starting;
 using DapperLantern.Core.Deals;
 using DapperLantern.Core.Fields;
@@ -76,6 +77,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
             Catalogue = catalogue,
             Company = company,
             IsBeginning = FirstHour.IsOn(entries),
+            StrongRoles = StrongSignIn.Of(entries),
             Hashes = hashes,
             Matcher = await MatchingRows.Live(db),
             Hours = await WorkHours.All(db),

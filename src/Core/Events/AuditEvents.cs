@@ -20,6 +20,11 @@ public sealed record SignInFailed([property: Personal] string? Name = null, [pro
 [EventKind("password")]
 public sealed record PasswordChanged : Happening;
 
+/// <summary>A person's second step at the sign-in was made or ended.</summary>
+/// <param name="What">codes, recovery, passkey or all.</param>
+[EventKind("second_step")]
+public sealed record SecondStepChanged(string What, bool On) : Happening;
+
 /// <summary>An address that opens once was made for a person.</summary>
 /// <param name="For">Invitation or Password.</param>
 [EventKind("way_in")]

@@ -15,25 +15,25 @@ export function Beside({ holdings, form }: { holdings: Holdings; form: Form }) {
   if (places.length + rules.length + reports.length === 0) return null;
   const working = takers(receivers, "lead").map((r) => ({ key: r.id, label: r.name }));
   const all = receivers.map((r) => ({ key: r.id, label: r.name }));
-  const bind = (field: "places" | "reports") => ({ value: form.values[field] || nobody, onChange: (to: string) => form.set({ [field]: to === nobody ? "" : to }) });
+  const bind = (field: "placesTo" | "reportsTo") => ({ value: form.values[field] || nobody, onChange: (to: string) => form.set({ [field]: to === nobody ? "" : to }) });
   return (
     <Block $width={1000}>
       <Columns $of="1fr 1fr 1fr" $align="start">
         {places.length > 0 && (
           <div>
-            <ChoiceBox label="Their places in turns" {...bind("places")} error={form.said("placesTo")} options={[{ key: nobody, label: "nobody: the others share" }, ...working]} />
+            <ChoiceBox label="Their places in turns" {...bind("placesTo")} error={form.said("placesTo")} options={[{ key: nobody, label: "nobody: the others share" }, ...working]} />
             <Hint>{several(places)}</Hint>
           </div>
         )}
         {rules.length > 0 && (
           <div>
-            <ChoiceBox label={`Their place in ${count(rules.length, "rule")}`} value={form.values.rules || null} error={form.said("rulesTo")} onChange={(to) => form.set({ rules: to })} options={[...teams.map((t) => ({ key: ofTeam + t.key, label: `team ${t.label}` })), ...working]} />
+            <ChoiceBox label={`Their place in ${count(rules.length, "rule")}`} value={form.values.rulesTo || null} error={form.said("rulesTo")} onChange={(to) => form.set({ rulesTo: to })} options={[...teams.map((t) => ({ key: ofTeam + t.key, label: `team ${t.label}` })), ...working]} />
             <Hint>{several(rules)}</Hint>
           </div>
         )}
         {reports.length > 0 && (
           <div>
-            <ChoiceBox label="Who reported to them, reports to" {...bind("reports")} error={form.said("reportsTo")} options={[{ key: nobody, label: "nobody" }, ...all]} />
+            <ChoiceBox label="Who reported to them, reports to" {...bind("reportsTo")} error={form.said("reportsTo")} options={[{ key: nobody, label: "nobody" }, ...all]} />
             <Hint>{several(reports)}</Hint>
           </div>
         )}

@@ -36,12 +36,16 @@ export function HandingPage() {
           </Head>
           {holdings.isPending && <Skeleton />}
           {holdings.isError && <ErrorNote error={holdings.error} />}
-          {holdings.data && <Handing key={`${id}:${holdings.data.here}`} holdings={holdings.data} />}
+          {holdings.data && (isNothing(holdings.data) ? <Hint>{holdings.data.name} holds no open records.</Hint> : <Handing key={`${id}:${holdings.data.here}`} holdings={holdings.data} />)}
+          {holdings.data && <Before holdings={holdings.data} />}
         </Inner>
       </Pane>
     </Bench>
   );
 }
+
+// Somebody who left may still have what was given to them, or was left over.
+const isNothing = ({ here, kinds }: Holdings) => !here && kinds.every((k) => k.count === 0);
 
 const modes = [
   { key: "leaves", label: "works here no more, or not for now" },
@@ -52,7 +56,7 @@ const modes = [
 export type Form = ReturnType<typeof useHandingForm>;
 
 function useHandingForm(holdings: Holdings) {
-  return useForm<Choices>({ called: `the handing of ${holdings.name}`, name: `handing:${holdings.id}`, initial: proposed(holdings, holdings.hasRules) });
+  return useForm<Choices>({ called: `the handing of ${holdings.name}`, name: `handing:${holdings.id}`, initial: proposed(holdings) });
 }
 
 function Handing({ holdings }: { holdings: Holdings }) {
@@ -79,7 +83,6 @@ function Handing({ holdings }: { holdings: Holdings }) {
         </Block>
       </FormBox>
       {seen && seen.of === of && <Confirm holdings={holdings} form={form} view={seen.view} onDone={() => setSeen(undefined)} />}
-      <Before holdings={holdings} />
     </>
   );
 }

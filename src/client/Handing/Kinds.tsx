@@ -4,7 +4,6 @@ import { DataTable } from "../parts/DataTable";
 import { ChoiceBox } from "../parts/Field";
 import { money } from "../parts/format";
 import { Skeleton } from "../parts/States";
-import { Wrong } from "../parts/Words";
 import type { Form } from "./HandingPage";
 import { takers, type KindChoice } from "./order";
 import { useHeldRecords, type Holding, type Holdings } from "./queries";
@@ -13,8 +12,10 @@ const ways: Record<string, string> = {
   rules: "by the rules",
   turn: "in turn, within a team",
   person: "to one person",
-  along: "with what it belongs to",
 };
+
+const along: Record<string, string> = { contact: "with their account", deal: "with their account" };
+
 
 const head = ["What", { label: "Worth", isNumber: true }, { label: "How", width: 230 }, { label: "To", width: 260 }, { label: "Acts", isUnseen: true }];
 
@@ -29,7 +30,6 @@ export function Kinds({ holdings, form }: { holdings: Holdings; form: Form }) {
           <Kind key={k.kind} holding={k} holdings={holdings} form={form} isOpen={opened === k.kind} onOpen={() => setOpened(opened === k.kind ? undefined : k.kind)} />
         ))}
       </DataTable>
-      {held.map((k) => form.said(k.kind) && <Wrong key={k.kind}>{form.said(k.kind)}</Wrong>)}
       {opened && <OneByOne key={opened} holdings={holdings} form={form} kind={opened} />}
     </>
   );
@@ -41,7 +41,7 @@ function Kind({ holding: k, holdings, form, isOpen, onOpen }: KindProps) {
   const choice = form.values.kinds[k.kind]!;
   const set = (change: Partial<KindChoice>) => form.set({ kinds: { ...form.values.kinds, [k.kind]: { ...choice, ...change } } });
   const apart = Object.values(form.values.singly[k.kind] ?? {}).filter(Boolean).length;
-  const options = k.ways.filter((w) => (w !== "rules" || holdings.hasRules) && (w !== "turn" || holdings.teams.length > 0)).map((w) => ({ key: w, label: ways[w]! }));
+  const options = k.ways.filter((w) => (w !== "rules" || holdings.hasRules) && (w !== "turn" || holdings.teams.length > 0)).map((w) => ({ key: w, label: ways[w] ?? along[k.kind] ?? "with the record they are about" }));
   return (
     <tr>
       <td>
@@ -70,8 +70,8 @@ function To({ kind: k, choice, holdings, onChange }: { kind: Holding; choice: Ki
   if (choice.how === "rules") return <>each as the live rules say</>;
   if (choice.how === "turn") return <ChoiceBox label={`Team for the ${k.words}`} hideLabel value={choice.team || null} options={holdings.teams.map((t) => ({ key: t.key, label: t.label }))} onChange={(team) => onChange({ team })} />;
   const rest = choice.how === "along";
-  const people = takers(holdings.receivers, k.kind).map((r) => ({ key: r.id, label: (rest ? "else " : "") + r.name + (r.away ? " (away)" : "") }));
-  const options = rest ? [{ key: nobody, label: "all belong to somebody's" }, ...people] : people;
+  const people = takers(holdings.receivers, k.kind).map((r) => ({ key: r.id, label: (rest ? "the rest: " : "") + r.name + (r.away ? " (away)" : "") }));
+  const options = rest ? [{ key: nobody, label: "the rest, if any: choose" }, ...people] : people;
   return <ChoiceBox label={`Who gets the ${k.words}`} hideLabel value={choice.person || (rest ? nobody : null)} placeholder="choose a person" options={options} onChange={(person) => onChange({ person: person === nobody ? "" : person })} />;
 }
 

@@ -10,27 +10,27 @@ export type Choices = {
   kinds: Record<string, KindChoice>;
   /** Receivers of single records, by kind and record. */
   singly: Record<string, Record<string, string>>;
-  places: string;
+  placesTo: string;
   /** A person's id, or `team:` with a team's key. */
-  rules: string;
-  reports: string;
+  rulesTo: string;
+  reportsTo: string;
   note: string;
 };
 
 export const ofTeam = "team:";
 
-/** What is proposed: the first way of each kind that is open here. */
-export function proposed({ kinds, receivers, teams, here }: Holdings, hasRules: boolean): Choices {
-  const team = teams[0]?.key ?? "";
+/** What is proposed: the first way of each kind that is open here; for turns the person's own team. */
+export function proposed({ kinds, receivers, teams, places, here, hasRules }: Holdings): Choices {
+  const team = (teams.find((t) => places.includes(t.label)) ?? teams[0])?.key ?? "";
   const wayOf = (ways: readonly string[]) => ways.find((w) => (w !== "rules" || hasRules) && (w !== "turn" || team)) ?? "person";
   return {
     mode: here ? "leaves" : "stays",
     lastDay: "",
     kinds: Object.fromEntries(kinds.map((k) => [k.kind, { how: wayOf(k.ways), person: only(takers(receivers, k.kind)), team }])),
     singly: {},
-    places: "",
-    rules: "",
-    reports: "",
+    placesTo: "",
+    rulesTo: "",
+    reportsTo: "",
     note: "",
   };
 }
@@ -53,10 +53,10 @@ export function orderOf(choices: Choices, holdings: Holdings): HandingOrder {
     singly: held.flatMap(({ kind }) => Object.entries(choices.singly[kind] ?? {}).flatMap(([record, to]) => (to ? [{ kind, record, to }] : []))),
     leaves,
     lastDay: choices.mode === "leave" ? choices.lastDay || null : null,
-    placesTo: (leaves && choices.places) || null,
-    rulesTo: leaves && choices.rules && !choices.rules.startsWith(ofTeam) ? choices.rules : null,
-    rulesTeam: leaves && choices.rules.startsWith(ofTeam) ? choices.rules.slice(ofTeam.length) : null,
-    reportsTo: (leaves && choices.reports) || null,
+    placesTo: (leaves && choices.placesTo) || null,
+    rulesTo: leaves && choices.rulesTo && !choices.rulesTo.startsWith(ofTeam) ? choices.rulesTo : null,
+    rulesTeam: leaves && choices.rulesTo.startsWith(ofTeam) ? choices.rulesTo.slice(ofTeam.length) : null,
+    reportsTo: (leaves && choices.reportsTo) || null,
     note: choices.note,
   };
 }

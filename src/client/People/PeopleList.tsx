@@ -14,6 +14,7 @@ import { ErrorNote, Skeleton } from "../parts/States";
 import { Soft } from "../parts/Words";
 import { ChangeForm, InviteForm } from "./PersonForm";
 import { SeveralForm, type Invited } from "./SeveralForm";
+import { StrongSignIn } from "./StrongSignIn";
 import { peopleActs, usePeopleHere, type OneTimeLink, type PersonLine } from "./queries";
 
 const Side = styled.div`
@@ -57,6 +58,7 @@ export function PeopleList() {
           <Line key={p.id} person={p} role={roles.find((r) => r.key === p.role)?.label} teams={teams} onChange={() => setOpened(p)} onLink={(link) => setShown({ person: p, link, sent: false })} />
         ))}
       </DataTable>
+      <StrongSignIn roles={roles} />
       {opened === "new" && <InviteForm choices={{ people, roles, teams }} sends={sends} onLink={(person, link, sent) => setShown({ person, link, sent })} onClose={close} />}
       {opened === "several" && <SeveralForm roles={roles} teams={teams} sends={sends} onInvited={setInvited} onClose={close} />}
       {opened && opened !== "new" && opened !== "several" && <ChangeForm key={opened.version} person={opened} choices={{ people, roles, teams }} onClose={close} />}
@@ -96,16 +98,18 @@ function Line({ person: p, role, teams, onChange, onLink }: { person: PersonLine
   );
 }
 
-function State({ person: { state, linkEndsAt, seenAt } }: { person: PersonLine }) {
+function State({ person: { state, linkEndsAt, seenAt, hasSecondStep } }: { person: PersonLine }) {
   const { timeZone } = useSession();
   if (state === "left") return <>not here</>;
   if (state === "invited") return <>{linkEndsAt ? `invited, until ${moment(linkEndsAt, timeZone)}` : "has no address to come in by"}</>;
-  return <>{seenAt ? `last seen ${moment(seenAt, timeZone)}` : "never seen"}</>;
+  return <>{hasSecondStep && "with second step, "}{seenAt ? `last seen ${moment(seenAt, timeZone)}` : "never seen"}</>;
 }
 
 function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: () => void; onLink: (link: OneTimeLink) => void }) {
+  const { id: me } = useSession();
   const act = useAct();
   const link = () => void act.run(() => peopleActs.link(p.id, false), { changes: ["people"], then: onLink });
+  const endStep = () => void act.run(() => peopleActs.endSecondStep(p.id), { changes: ["people"], words: `${p.name} signs in by password alone, until they make another second step.` });
   const comeBack = () => void act.run(() => peopleActs.comeBack(p.id), { changes: ["people"], words: `${p.name} is here again.`, back: () => peopleActs.suspend(p.id) });
   return (
     <Side>
@@ -118,9 +122,14 @@ function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: (
         </Button>
       )}
       {p.state !== "invited" && (
-        <Go to={`/setup/people/${p.id}/handing`} aria-label={`Hand on what ${p.name} holds`}>
+        <Go to={`/setup/people/${p.id}/handing`} aria-label={p.state === "here" ? `Let go ${p.name}` : `Hand on what ${p.name} holds`}>
           {p.state === "here" ? "Let go" : "Hand on"}
         </Go>
+      )}
+      {p.hasSecondStep && p.id !== me && (
+        <Button look="quiet" aria-label={`Second step lost by ${p.name}`} isPending={act.busy} onPress={endStep}>
+          Second step lost
+        </Button>
       )}
       {p.state === "left" && (
         <Button look="quiet" aria-label={`Come back, ${p.name}`} isPending={act.busy} onPress={comeBack}>

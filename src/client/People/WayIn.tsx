@@ -12,6 +12,7 @@ import { Skeleton } from "../parts/States";
 import { Tick } from "../parts/Ticks";
 import { Hint, Text } from "../parts/Words";
 import { ZoneBox } from "../parts/ZoneBox";
+import { CodeForm, useEntering } from "../Setup/Entering";
 import { machineZone } from "../parts/zones";
 
 type Opened = Schema["WayInView"];
@@ -45,7 +46,16 @@ function Choosing({ of, link }: { of: string; link: Opened }) {
   const begins = link.kind === "begin";
   const form = useForm({ called: "your way in", initial: { name: "", email: "", timeZone: machineZone(), password: "" }, asks: false });
   const { name, email, password } = form.values;
-  const enter = () => form.send((values) => must(api.POST("/api/way-in", { body: { key: of, ...values } })), { changes: [], then: () => location.assign("/") });
+  const entering = useEntering(async () => location.assign("/"));
+  const [needsCode, setNeedsCode] = useState(false);
+  const enter = () => form.send((values) => must(api.POST("/api/way-in", { body: { key: of, ...values } })), { changes: [], then: (next) => (next?.needs === "code" ? setNeedsCode(true) : location.assign("/")) });
+  if (needsCode)
+    return (
+      <Block $above={5}>
+        <Text $below={4}>The password is changed. One step more:</Text>
+        <CodeForm entering={entering} onBack={() => location.assign("/")} />
+      </Block>
+    );
   return (
     <Block $above={5}>
       <h2>{heads[link.kind]}</h2>

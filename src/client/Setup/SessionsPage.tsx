@@ -12,6 +12,7 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { exact, moment } from "../parts/format";
 import { Stack } from "../parts/Layout";
 import { ErrorNote, Skeleton } from "../parts/States";
+import { SecondStep } from "./SecondStep";
 import { small } from "../parts/theme";
 
 const Rows = styled.ul`
@@ -66,6 +67,7 @@ export function SessionsPage() {
           <h2>Signed in</h2>
           <Sessions />
           <Password />
+          <SecondStep />
         </Narrow>
       </Pane>
     </Bench>

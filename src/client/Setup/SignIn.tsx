@@ -1,17 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { Link } from "react-router";
 import styled from "styled-components";
 import { api, must, type Schema } from "../api/client";
-import { useAct } from "../common/acting";
 import { keys } from "../common/keys";
-import { Button } from "../parts/Button";
 import { Door } from "../parts/Door";
-import { Stack } from "../parts/Layout";
 import { small } from "../parts/theme";
-import { Tick } from "../parts/Ticks";
 import { Hint } from "../parts/Words";
-import { Credentials, type Typed } from "./Credentials";
+import { EnteringForm, useEntering, type Entering } from "./Entering";
 
 const People = styled.ul`
   list-style: none;
@@ -42,56 +36,17 @@ const People = styled.ul`
 
 /** The way in. A demo installation shows its people; a press signs in as one. */
 export function SignIn() {
-  const enter = useEnter();
+  const queries = useQueryClient();
+  const entering = useEntering(() => queries.invalidateQueries({ queryKey: keys.session }));
   const demo = useQuery({ queryKey: keys.demo, queryFn: () => must(api.GET("/api/demo-sign-ins")) });
   return (
-    <Door beside={!!demo.data?.length && <Demo people={demo.data} enter={enter} />}>
-      <SignInForm enter={enter} />
+    <Door beside={!!demo.data?.length && <Demo people={demo.data} entering={entering} />}>
+      <EnteringForm entering={entering} isWhole />
     </Door>
   );
 }
 
-type Enter = ReturnType<typeof useEnter>;
-
-function useEnter() {
-  const queries = useQueryClient();
-  const { run, busy, any } = useAct("here");
-  const enter = async (typed: Typed, stay: boolean) => {
-    await must(api.POST("/api/session", { body: { ...typed, stay } }));
-    await queries.invalidateQueries({ queryKey: keys.session });
-  };
-  return { run: (typed: Typed, stay: boolean) => run(() => enter(typed, stay), { changes: [] }), error: any, busy };
-}
-
-function SignInForm({ enter }: { enter: Enter }) {
-  const [typed, setTyped] = useState({ name: "", password: "" });
-  const [stay, setStay] = useState(false);
-  return (
-    <Stack
-      as="form"
-      $gap={4}
-      onSubmit={(e: React.FormEvent) => {
-        e.preventDefault();
-        void enter.run(typed, stay);
-      }}
-    >
-      <Credentials typed={typed} onType={setTyped} error={enter.error} />
-      <Tick value={stay} onChange={setStay}>
-        Stay signed in on this machine
-      </Tick>
-      <div>
-        <Button look="main" type="submit" isPending={enter.busy}>
-          Sign in
-        </Button>
-      </div>
-      <Hint>
-        <Link to="/way-in">The password is forgotten</Link>
-      </Hint>
-    </Stack>
-  );
-}
-
-function Demo({ people, enter }: { people: Schema["DemoSignIn"][]; enter: Enter }) {
+function Demo({ people, entering }: { people: Schema["DemoSignIn"][]; entering: Entering }) {
   return (
     <section aria-label="People of the demo">
       <h2>Tarnhollow Instruments, a demo</h2>
@@ -99,7 +54,7 @@ function Demo({ people, enter }: { people: Schema["DemoSignIn"][]; enter: Enter 
       <People>
         {people.map((p) => (
           <li key={p.name}>
-            <button type="button" disabled={enter.busy} onClick={() => void enter.run(p, false)}>
+            <button type="button" disabled={entering.busy} onClick={() => void entering.byPassword(p, false)}>
               {p.displayName}
               <span>{p.role}</span>
             </button>

@@ -57,6 +57,14 @@ export function onSignedOut(heard: () => void) {
   return () => window.removeEventListener(signedOut, heard);
 }
 
+const secondStep = "lantern:second-step";
+
+/** Calls back when the server says that the role asks for a second step that this session began without; gives the way to stop. */
+export function onSecondStep(heard: () => void) {
+  window.addEventListener(secondStep, heard);
+  return () => window.removeEventListener(secondStep, heard);
+}
+
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
 /** Waits for an answer and throws a {@link ApiError} when it is not a good one. */
@@ -66,6 +74,7 @@ export async function must<T>(call: Promise<Answer<T>>): Promise<T> {
   });
   if (response.ok) return data as T;
   if (response.status === 401 && !new URL(response.url).pathname.endsWith("/api/session")) window.dispatchEvent(new Event(signedOut));
+  if (response.status === 403 && (error as { type?: string } | undefined)?.type === "/problems/second-step-missing") window.dispatchEvent(new Event(secondStep));
   throw toApiError(error, response.status, Number(response.headers.get("Retry-After")) || undefined);
 }
 

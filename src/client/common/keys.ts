@@ -5,6 +5,8 @@
 export const keys = {
   session: ["session"],
   sessions: ["sessions"],
+  secondStep: ["second-step"],
+  strongSignIn: ["strong-sign-in"],
   wayIn: (key: string) => ["way-in", key],
   demo: ["demo"],
   line: ["line"],
@@ -146,7 +148,7 @@ const stale = {
   setup: ["fields", "regions", "pick-list", "pipelines", "pipeline-setups", "custom-fields", "sources", "tags", "message-templates", "step-plans", "views", "leads", "lead", "around", "forms", "form", "intake", "merge-rules", "odds", "duplicates"],
   staff: ["staff", "people", "routing", "leads"],
   /** Who works here, as what. */
-  people: ["administered-people", "people", "staff", "fields", "sessions", "routing", "start", "holdings"],
+  people: ["administered-people", "people", "staff", "fields", "sessions", "routing", "start", "holdings", "strong-sign-in"],
   company: ["company", "mail", "start"],
   backups: ["backups"],
   start: ["start"],
@@ -157,6 +159,7 @@ const stale = {
   tokens: ["tokens"],
   sessions: ["sessions"],
   session: ["session"],
+  secondStep: ["second-step"],
 } satisfies Record<string, readonly string[]>;
 
 /** What an act changes. `everything` is all but the session: an edition went live, many records changed, an import was taken in. */

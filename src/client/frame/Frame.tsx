@@ -1,16 +1,17 @@
 import { useCallback, useEffect, useState } from "react";
 import { Outlet, useLocation } from "react-router";
 import styled from "styled-components";
-import { onSignedOut } from "../api/client";
+import { onSecondStep, onSignedOut } from "../api/client";
 import { useLater } from "../common/later";
 import { useNotices } from "../common/notices";
 import { stops } from "../common/places";
+import { useRefresh } from "../common/refresh";
 import { SessionContext, useSessionQuery, type Session } from "../common/session";
 import { keepFocus } from "../parts/focus";
 import { setForm } from "../parts/form";
 import { ErrorNote, Skeleton } from "../parts/States";
 import { forgetErrors } from "../parts/Toast";
-import { Keys, NewLead, SignIn, SignInAgain } from "./later";
+import { Keys, NewLead, SecondStepNeeded, SignIn, SignInAgain } from "./later";
 import { Leaving } from "./Leaving";
 import { Line } from "./Line";
 import { SkipLinks } from "./SkipLinks";
@@ -32,6 +33,7 @@ export function Frame() {
   if (session.isPending) return <Skeleton rows={3} />;
   if (session.isError) return <ErrorNote error={session.error} />;
   if (!session.data) return <SignIn />;
+  if (session.data.needsSecondStep) return <SecondStepNeeded session={session.data} />;
   return <Signed session={session.data} />;
 }
 
@@ -42,6 +44,8 @@ function Signed({ session }: { session: Session }) {
   const openNew = useCallback(() => setOpen("lead"), []);
   const openKeys = useCallback(() => setOpen("keys"), []);
   useEffect(() => onSignedOut(() => setLost(true)), []);
+  const refresh = useRefresh();
+  useEffect(() => onSecondStep(() => void refresh(["session"])), [refresh]);
   useLater();
   useEffect(keepFocus, []);
   useEffect(forgetErrors, [pathname]);

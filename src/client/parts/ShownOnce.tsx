@@ -12,6 +12,7 @@ const Once = styled.div`
     display: block;
     margin: 6px 0 8px;
     overflow-wrap: anywhere;
+    white-space: pre-wrap;
     font: 13px/1.5 "DejaVu Sans Mono", monospace;
   }
 `;

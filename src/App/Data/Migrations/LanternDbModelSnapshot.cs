@@ -4147,6 +4147,31 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("setup_entry", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.CodeKeyRow", b =>
+                {
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<DateTime?>("ConfirmedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("confirmed_at");
+
+                    b.Property<long>("LastStep")
+                        .HasColumnType("bigint")
+                        .HasColumnName("last_step");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("secret");
+
+                    b.HasKey("PersonId")
+                        .HasName("pk_code_key");
+
+                    b.ToTable("code_key", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Setup.SignIn.KnownDeviceRow", b =>
                 {
                     b.Property<byte[]>("Hash")
@@ -4168,6 +4193,26 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_known_device_person_id");
 
                     b.ToTable("known_device", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.RecoveryCodeRow", b =>
+                {
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<byte[]>("Hash")
+                        .HasColumnType("bytea")
+                        .HasColumnName("hash");
+
+                    b.Property<DateTime?>("UsedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("used_at");
+
+                    b.HasKey("PersonId", "Hash")
+                        .HasName("pk_recovery_code");
+
+                    b.ToTable("recovery_code", (string)null);
                 });
 
             modelBuilder.Entity("DapperLantern.App.Setup.SignIn.SessionRow", b =>
@@ -4219,6 +4264,10 @@ namespace DapperLantern.App.Data.Migrations
                     b.Property<bool>("Stays")
                         .HasColumnType("boolean")
                         .HasColumnName("stays");
+
+                    b.Property<bool>("Strong")
+                        .HasColumnType("boolean")
+                        .HasColumnName("strong");
 
                     b.HasKey("Id")
                         .HasName("pk_session");
@@ -4330,6 +4379,30 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_person_login_user_id");
 
                     b.ToTable("person_login", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserPasskey<System.Guid>", b =>
+                {
+                    b.Property<byte[]>("CredentialId")
+                        .HasColumnType("bytea")
+                        .HasColumnName("credential_id");
+
+                    b.Property<string>("Data")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("data");
+
+                    b.Property<Guid>("UserId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("user_id");
+
+                    b.HasKey("CredentialId")
+                        .HasName("pk_passkey");
+
+                    b.HasIndex("UserId")
+                        .HasDatabaseName("ix_passkey_user_id");
+
+                    b.ToTable("passkey", (string)null);
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserToken<System.Guid>", b =>
@@ -4564,6 +4637,16 @@ namespace DapperLantern.App.Data.Migrations
                         .HasConstraintName("fk_person_person_manager_id");
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.CodeKeyRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_code_key_person_person_id");
+                });
+
             modelBuilder.Entity("DapperLantern.App.Setup.SignIn.KnownDeviceRow", b =>
                 {
                     b.HasOne("DapperLantern.App.Setup.Person", null)
@@ -4572,6 +4655,16 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_known_device_person_person_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.SignIn.RecoveryCodeRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_recovery_code_person_person_id");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Setup.SignIn.SessionRow", b =>
@@ -4602,6 +4695,16 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_person_login_person_user_id");
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserPasskey<System.Guid>", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_passkey_person_user_id");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserToken<System.Guid>", b =>

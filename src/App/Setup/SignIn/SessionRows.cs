@@ -21,6 +21,9 @@ public sealed class SessionRow
 
     /// <summary>True when the person chose to stay signed in.</summary>
     public bool Stays { get; set; }
+
+    /// <summary>True where it began with a second step, or one was made in it.</summary>
+    public bool Strong { get; set; }
     public string Address { get; set; } = "";
     public string Agent { get; set; } = "";
     public DateTime? EndedAt { get; set; }

@@ -34,7 +34,7 @@ public sealed class SessionSettings
 /// Sessions in the database: begun at sign-in, checked at every request, ended by their owner, an administrator, a change of password or role, or by leaving.
 /// What ends one ends it in every process with the next request, and open streams at once.
 /// </summary>
-public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFactory databases, SessionSettings settings, TimeProvider clock)
+public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFactory databases, SessionSettings settings, WorkspaceConfiguration configuration, TimeProvider clock)
 {
     public const string IdClaim = "session";
 
@@ -46,7 +46,18 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
 
     private const int LongestAgent = 300;
 
-    private sealed record SessionState(Guid PersonId, string UserName, string Name, Role Role, Role RoleNow, string TimeZone, string Numbers, bool Stays, DateTime SeenAt);
+    private sealed record SessionState(
+        Guid PersonId,
+        string UserName,
+        string Name,
+        Role Role,
+        Role RoleNow,
+        string TimeZone,
+        string Numbers,
+        bool Stays,
+        bool Strong,
+        DateTime SeenAt
+    );
 
     // Asked at every request.
     private static readonly Func<LanternDb, Guid, DateTime, DateTime, DateTime, CancellationToken, Task<SessionState?>> Held = EF.CompileAsyncQuery(
@@ -55,12 +66,13 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
                 from s in db.Set<SessionRow>()
                 join p in db.Users on s.PersonId equals p.Id
                 where s.Id == id && s.EndedAt == null && s.EndsAt > now && p.Here && s.SeenAt > (s.Stays ? stayIdle : idle)
-                select new SessionState(s.PersonId, p.UserName!, p.DisplayName, s.Role, p.Role, p.TimeZone, p.Numbers, s.Stays, s.SeenAt)
+                select new SessionState(s.PersonId, p.UserName!, p.DisplayName, s.Role, p.Role, p.TimeZone, p.Numbers, s.Stays, s.Strong, s.SeenAt)
             ).SingleOrDefault()
     );
 
     /// <summary>Signs somebody in: begins a session, and gives the browser the cookie that names it.</summary>
-    public async Task SignIn(HttpContext http, LanternDb db, Person person, bool stays)
+    /// <param name="strong">True where they came by a second step, or a passkey.</param>
+    public async Task SignIn(HttpContext http, LanternDb db, Person person, bool stays, bool strong = false)
     {
         var now = clock.UtcNow();
         var id = Guid.NewGuid();
@@ -75,6 +87,7 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
                 SeenAt = now,
                 EndsAt = now + (stays ? TimeSpan.FromDays(settings.StayMostDays) : TimeSpan.FromHours(settings.MostHours)),
                 Stays = stays,
+                Strong = strong,
                 Address = AddressOf(http),
                 Agent = agent.Length > LongestAgent ? agent[..LongestAgent] : agent,
             }
@@ -82,6 +95,9 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
         var identity = new ClaimsIdentity([new Claim(IdClaim, id.ToString())], IdentityConstants.ApplicationScheme);
         await http.SignInAsync(IdentityConstants.ApplicationScheme, new ClaimsPrincipal(identity), new AuthenticationProperties { IsPersistent = stays });
     }
+
+    /// <summary>A second step was made in a session.</summary>
+    public Task Strengthen(LanternDb db, Guid session) => db.Set<SessionRow>().Where(s => s.Id == session).ExecuteUpdateAsync(s => s.SetProperty(x => x.Strong, true));
 
     /// <summary>The network address a request comes from; empty where that is not known.</summary>
     public static string AddressOf(HttpContext http) => http.Connection.RemoteIpAddress?.ToString() ?? "";
@@ -117,7 +133,7 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
         return PrincipalOf(id, held);
     }
 
-    private static ClaimsPrincipal PrincipalOf(Guid id, SessionState held) =>
+    private ClaimsPrincipal PrincipalOf(Guid id, SessionState held) =>
         new(
             new ClaimsIdentity(
                 [
@@ -127,6 +143,7 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
                     new Claim(ClaimTypes.Role, held.Role.ToString()),
                     new Claim(Requests.ZoneClaim, held.TimeZone),
                     new Claim(Requests.NumbersClaim, held.Numbers),
+                    .. !held.Strong && configuration.Current.StrongRoles.Contains(held.Role) ? [new Claim(Requests.WeakClaim, "")] : Array.Empty<Claim>(),
                 ],
                 IdentityConstants.ApplicationScheme
             )

@@ -7,7 +7,13 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Setup.SignIn;
 
 /// <summary>Who tries to sign in: the name as typed, the address it comes from, the cookie of a known device if there is one.</summary>
-public sealed record SignInTry(string Name, string Address, string? Device);
+public sealed record SignInTry(string Name, string Address, string? Device)
+{
+    /// <summary>Cookie by which a device is known again.</summary>
+    internal const string DeviceCookie = "lantern-device";
+
+    public static SignInTry Of(HttpContext http, string name) => new(name, Sessions.AddressOf(http), http.Request.Cookies[DeviceCookie]);
+}
 
 /// <summary>
 /// Slows down guessing by the pair of name and address, by name, and by address; nobody is locked out. A device that signed in before as this person is not slowed down
@@ -39,6 +45,15 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
             if (rows.TryGetValue(Convert.ToHexString(key), out var row) && Counts.Single(c => c.Kind == kind) is var count && row.Failures >= count.Free)
                 wait = Math.Max(wait, Math.Min(count.MostSeconds, Math.Pow(2, Math.Min(20, row.Failures - count.Free))) - (clock.UtcNow() - row.LastAt).TotalSeconds);
         return (int)Math.Ceiling(Math.Max(0, wait));
+    }
+
+    /// <summary>Why the try is not looked at yet; null where it is. The answer says after how long it would be.</summary>
+    public async Task<Problem?> Refuse(LanternDb db, SignInTry tried, HttpContext http)
+    {
+        if (await Wait(db, tried) is not (> 0 and var seconds))
+            return null;
+        http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        return Problem.Of("too-many-tries", "", seconds < 90 ? $"{seconds} seconds" : $"{(seconds + 59) / 60} minutes");
     }
 
     /// <summary>Is this the person's password? For nobody it takes as long, and is not. Somebody who left is nobody.</summary>
@@ -81,7 +96,14 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
     }
 
     /// <summary>Forgets what this pair and device failed, and knows the device from now on.</summary>
-    public async Task Succeeded(LanternDb db, SignInTry tried, Guid person)
+    public async Task Welcome(HttpContext http, LanternDb db, SignInTry tried, Guid person)
+    {
+        var device = tried.Device is { Length: 64 } ? tried.Device : Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(32));
+        await Succeeded(db, tried with { Device = device }, person);
+        http.Response.Cookies.Append(SignInTry.DeviceCookie, device, SecondSteps.Cookie(http, TimeSpan.FromDays(365)));
+    }
+
+    private async Task Succeeded(LanternDb db, SignInTry tried, Guid person)
     {
         var keys = new[] { KeyOf("pair", $"{Folded(tried.Name)}|{tried.Address}"), KeyOf("device", $"{tried.Device}|{Folded(tried.Name)}") };
         var hash = KeyOf("known", $"{tried.Device}|{Folded(tried.Name)}");

@@ -25,6 +25,13 @@ internal static class SignInServices
         builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatcher>());
         builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
         builder.Services.AddSingleton<SignInGuard>();
+        builder.Services.AddScoped<SecondSteps>().AddScoped<Passkeys>().AddScoped<IPasskeyHandler<Person>, PasskeyHandler<Person>>();
+        builder.Services.Configure<IdentityPasskeyOptions>(o =>
+        {
+            // The device asks for finger, face or number each time, and keeps who it is of, so that no name is typed.
+            (o.UserVerificationRequirement, o.ResidentKeyRequirement) = ("required", "required");
+            o.ServerDomain = new Uri(Settings.Read<PublicSettings>(builder.Configuration).Address).Host;
+        });
         // Behind TLS the names are bound to the host; a demo on loopback has no TLS, and no browser keeps such cookies without.
         var secure = Settings.Read<PublicSettings>(builder.Configuration).IsBehindTls;
         var prefix = secure ? "__Host-" : "";
@@ -40,7 +47,10 @@ internal static class SignInServices
                 (o.ExpireTimeSpan, o.SlidingExpiration) = (TimeSpan.FromDays(400), false);
                 o.Events.OnValidatePrincipal = Sessions.Validate;
                 o.Events.OnRedirectToLogin = c => c.HttpContext.Answer(StatusCodes.Status401Unauthorized);
-                o.Events.OnRedirectToAccessDenied = c => c.HttpContext.Answer(StatusCodes.Status403Forbidden);
+                o.Events.OnRedirectToAccessDenied = c =>
+                    c.HttpContext.User.FindFirst(Requests.WeakClaim) is null
+                        ? c.HttpContext.Answer(StatusCodes.Status403Forbidden)
+                        : ApiProblems.Of("second-step-missing").ExecuteAsync(c.HttpContext);
             }
         );
         authentication.AddScheme<AuthenticationSchemeOptions, TokenSignIn>(TokenSignIn.SchemeName, null);
