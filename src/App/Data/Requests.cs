@@ -32,7 +32,7 @@ public static class Requests
 
     /// <summary>False, too, for somebody who is not signed in, or without the second step that their role asks for.</summary>
     public static bool May(this ClaimsPrincipal user, Act act) =>
-        user.FindFirst(ClaimTypes.Role) is not null && user.FindFirst(WeakClaim) is null && Permissions.May(user.Role(), act);
+        user.FindFirst(ClaimTypes.Role) is not null && (user.FindFirst(WeakClaim) is null || act == Act.KeepOwnSignIn) && Permissions.May(user.Role(), act);
 
     /// <summary>The row version in <c>If-Match</c>, or null when the header is missing or not ours.</summary>
     public static int? Version(this HttpRequest request) =>

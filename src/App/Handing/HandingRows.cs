@@ -103,8 +103,5 @@ internal static class HandingMapping
     }
 
     public static IReadOnlyList<RecordTable> Tables { get; } =
-    [
-        new RecordTable("handing").Tie("person", "person_id").Tie("person", "by_id"),
-        new RecordTable("handing_item").Tie("handing", "handing_id").Tie("person", "to_id").Not("record"),
-    ];
+    [new RecordTable("handing").Tie("person", "person_id").Tie("person", "by_id"), new RecordTable("handing_item").Tie("handing", "handing_id").Tie("person", "to_id")];
 }

@@ -41,6 +41,9 @@ public enum Act
     ExceptQualifying,
     SeeLog,
 
+    /// <summary>Keep one's own codes and passkeys. All else waits for the second step that a role asks for.</summary>
+    KeepOwnSignIn,
+
     /// <summary>Invite people, change what they may, let them go.</summary>
     ManagePeople,
 }
@@ -72,6 +75,7 @@ public static class Permissions
         [Act.SettleDuplicates] = [.. Leads, Role.Manager],
         [Act.KeepLists] = [.. Leads, Role.Manager],
         [Act.ExceptQualifying] = [.. Leads, Role.Manager],
+        [Act.KeepOwnSignIn] = Everyone,
         [Act.SeeLog] = [Role.Administrator],
         [Act.ManagePeople] = [Role.Administrator],
         [Act.ExportLeads] = [.. Leads, Role.Manager, Role.Marketer],

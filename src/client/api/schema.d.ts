@@ -11044,7 +11044,7 @@ export interface components {
             story: components["schemas"]["StoryView"][];
         };
         /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "takeLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog" | "managePeople";
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "takeLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog" | "keepOwnSignIn" | "managePeople";
         AddressCopy: {
             kind: string;
             /** Format: uuid */

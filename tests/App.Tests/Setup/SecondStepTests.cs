@@ -127,7 +127,8 @@ public sealed class SecondStepTests(ServerFixture fixture) : IClassFixture<Serve
             // Also in a session that began before.
             (await effie.Get("/api/desk")).Problem.ShouldBe("second-step-missing");
             var session = await effie.Read<SessionView>("/api/session");
-            (session.NeedsSecondStep, session.May.Count).ShouldBe((true, 0));
+            session.NeedsSecondStep.ShouldBeTrue();
+            session.May.ShouldBe([Act.KeepOwnSignIn]);
             (await effie.Post("/api/leads", new { })).Problem.ShouldBe("second-step-missing");
             var (key, _) = await SetUp(effie);
             (await effie.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.OK);
@@ -161,6 +162,14 @@ public sealed class SecondStepTests(ServerFixture fixture) : IClassFixture<Serve
         (await ingrid.Post("/api/session/second-step/passkeys", new { credential = "{}", name = "x" })).Problem.ShouldBe("passkey-late");
         (await ingrid.Post("/api/session/second-step/passkeys/options", new { password = Password })).Status.ShouldBe(HttpStatusCode.OK);
         (await ingrid.Post("/api/session/second-step/passkeys", new { credential = "{}", name = "x" })).Problem.ShouldBe("passkey-unfit");
+        // Somebody else's is none of theirs.
+        await Server.Scalar<int>(
+            """
+            with x as (insert into passkey (credential_id, user_id, data) select '\x000000', id, '{"publicKey":"","createdAt":"2026-12-01T08:00:00Z","attestationObject":"","clientDataJson":""}'
+              from person where user_name = 'harald.quist' returning 1) select count(*)::int from x
+            """
+        );
         (await ingrid.Post("/api/session/second-step/passkeys/AAAA/end", new { password = Password })).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Server.Scalar<int>("select count(*)::int from passkey")).ShouldBe(1);
     }
 }

@@ -11,6 +11,13 @@ namespace DapperLantern.App.Data.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.Sql(
+                """
+                alter table handing add constraint fk_handing_by_id foreign key (by_id) references person (id) deferrable initially deferred;
+                alter table handing_item add constraint fk_handing_item_to_id foreign key (to_id) references person (id) deferrable initially deferred;
+                """
+            );
+
             // Answers are kept sealed from here on.
             migrationBuilder.Sql("delete from request_key");
 
@@ -88,6 +95,8 @@ namespace DapperLantern.App.Data.Migrations
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.Sql("alter table handing drop constraint fk_handing_by_id; alter table handing_item drop constraint fk_handing_item_to_id");
+
             migrationBuilder.DropTable(
                 name: "code_key");
 

@@ -52,8 +52,7 @@ internal static class SecondStepEndpoints
         open.MapPost("/code", Code).WithSummary("The second step of a sign-in: a code, after the password was right");
         open.MapPost("/passkey/options", Ask).WithSummary("What a browser needs to sign in by passkey");
         open.MapPost("/passkey", Passkey).WithSummary("Sign in by passkey");
-        // Without a right: who has to make a second step first may do nothing else.
-        var own = api.MapGroup("/session/second-step").RequireRateLimiting("sign-in").WithTags("Session");
+        var own = api.MapGroup("/session/second-step").Requires(Act.KeepOwnSignIn).RequireRateLimiting("sign-in").WithTags("Session");
         own.MapGet("", Own).WithSummary("One's codes and passkeys");
         own.MapPost("/codes/key", NewKey).WithSummary("A key for a device that makes codes; nothing is asked of it until its first code was right");
         own.MapPost("/codes", Confirm).WithSummary("The first code of a device: codes are asked for from now on");

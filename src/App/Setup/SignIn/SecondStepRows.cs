@@ -53,9 +53,5 @@ internal static class SecondStepMapping
     }
 
     public static IReadOnlyList<RecordTable> Tables { get; } =
-    [
-        new RecordTable("code_key").Tie("person", "person_id"),
-        new RecordTable("recovery_code").Tie("person", "person_id"),
-        new RecordTable("passkey").Tie("person", "user_id").Not("credential_id"),
-    ];
+    [new RecordTable("code_key").Tie("person", "person_id"), new RecordTable("recovery_code").Tie("person", "person_id"), new RecordTable("passkey").Tie("person", "user_id")];
 }
