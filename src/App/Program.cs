@@ -20,6 +20,7 @@ using DapperLantern.App.Upkeep;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.RateLimiting;
 using Microsoft.AspNetCore.ResponseCompression;
 using Serilog;
@@ -125,20 +126,7 @@ public static class Program
         builder.Services.AddSingleton<IProblemDetailsWriter, ShapeProblemWriter>();
         builder.Services.AddProblemDetails(o => o.CustomizeProblemDetails = ApiProblems.Explain);
         builder.Services.AddRazorComponents();
-        builder.Services.AddOpenApi(
-            "lantern",
-            o =>
-                o.AddSchemaTransformer(Shapes.Describe)
-                    .AddDocumentTransformer(
-                        (document, _, _) =>
-                        {
-                            document.Info.Title = "Dapper Lantern";
-                            document.Info.Version = "1";
-                            document.Servers = [];
-                            return Task.CompletedTask;
-                        }
-                    )
-        );
+        builder.AddApiDescription();
         // A body that does not bind is told with its place, see Boundary.
         builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         // Work that breaks is begun again by its base; nothing of it ends the host.
@@ -230,11 +218,17 @@ public static class Program
         var api = app.MapGroup("/api").AddEndpointFilter(RequireToken);
         foreach (var capability in Capabilities.All)
             capability.MapEndpoints(app, api);
-        app.MapOpenApi("/api/{documentName}.json").RequireAuthorization();
+        // Read by people who are signed in, and by other systems with their token.
+        app.MapOpenApi("/api/{documentName}.json")
+            .RequireAuthorization(p => p.AddAuthenticationSchemes(IdentityConstants.ApplicationScheme, TokenSignIn.SchemeName).RequireAuthenticatedUser());
     }
 
     // What signs somebody in or out needs no token: whoever comes in has none yet.
-    private static bool ByAWayIn(PathString path) => path.Equals("/api/session", StringComparison.Ordinal) || path.StartsWithSegments("/api/way-in", StringComparison.Ordinal);
+    private static bool ByAWayIn(PathString path) =>
+        path.StartsWithSegments("/api/way-in", StringComparison.Ordinal)
+        || path.Equals("/api/session", StringComparison.Ordinal)
+        || path.Equals("/api/session/code", StringComparison.Ordinal)
+        || path.StartsWithSegments("/api/session/passkey", StringComparison.Ordinal);
 
     // Every write of a signed-in person carries the token that only our own page can read.
     private static async ValueTask<object?> RequireToken(EndpointFilterInvocationContext context, EndpointFilterDelegate next)

@@ -109,7 +109,8 @@ internal static class SecondStepEndpoints
         Sessions sessions
     )
     {
-        var tried = SignInTry.Of(http, "");
+        // No name is typed: tries are counted by where they come from, so that nobody makes all others wait.
+        var tried = SignInTry.Of(http, $"passkey {Sessions.AddressOf(http)}");
         if (await guard.Refuse(db, tried, http) is { } wait)
             return ApiProblems.Of(wait);
         if (await passkeys.Answered(http, body.Credential) is not { } person)

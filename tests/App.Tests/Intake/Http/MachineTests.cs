@@ -41,6 +41,22 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
         return new Answer(answer.StatusCode, await answer.Content.ReadAsStringAsync(), answer.Content.Headers.ContentType?.MediaType);
     }
 
+    [Fact]
+    public async Task ATokenReadsTheDescriptionAndNothingBesides()
+    {
+        async Task<HttpStatusCode> Get(string path, string token)
+        {
+            using var http = new HttpClient { BaseAddress = new Uri(fixture.Server.Address) };
+            http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
+            using var answer = await http.GetAsync(new Uri(path, UriKind.Relative));
+            return answer.StatusCode;
+        }
+        (await Get("/api/lantern.json", _token)).ShouldBe(HttpStatusCode.OK);
+        (await Get("/api/lantern.json", _token + "x")).ShouldBe(HttpStatusCode.Unauthorized);
+        (await Get("/api/leads", _token)).ShouldBe(HttpStatusCode.Unauthorized);
+        (await Get("/api/session", _token)).ShouldBe(HttpStatusCode.Unauthorized);
+    }
+
     private Task<Answer> Post(string path, object body, string? key = null, string? token = null) => Send(HttpMethod.Post, path, body, key, token);
 
     private Task<T> Scalar<T>(string sql) => fixture.Server.Scalar<T>(sql);
