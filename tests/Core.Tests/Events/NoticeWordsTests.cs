@@ -24,7 +24,7 @@ public sealed class NoticeWordsTests
             [Nobodys] = new("Nobody's", null),
         },
         new Dictionary<Guid, NoticeDeal> { [Buoys] = new("Buoys for Laks", Tor, Ben, "Instruments") },
-        new Dictionary<Guid, string> { [Mara] = "Mara Quist" },
+        new Dictionary<Guid, string> { [Mara] = "Mara Quist", [Tor] = "Tor Vik" },
         [Chief],
         [Admin]
     );
@@ -89,6 +89,12 @@ public sealed class NoticeWordsTests
                 ["Mara leads-given: New leads: 4 from fair.csv | 4 leads were given to you. Answer the first by {at:2026-12-01T12:00:00Z}."]
             },
             {
+                new HandedOn(Tor, new Dictionary<string, int> { ["deal"] = 2, ["lead"] = 1 }, new Dictionary<string, decimal> { ["NOK"] = 5_000 }, Note: "Mind the ferry."),
+                Mara,
+                ["Mara handed-on: From Tor Vik: 1 lead, 2 deals (NOK 5,000) | They stand among your own now.\n\nMind the ferry."]
+            },
+            { new HandedOn(Mara, new Dictionary<string, int> { ["task"] = 1 }, Back: true), Mara, ["Mara handed-on: Yours again: 1 task | They stand among your own now."] },
+            {
                 new MuchRead(11),
                 Mara,
                 [
@@ -134,5 +140,5 @@ public sealed class NoticeWordsTests
 
     [Fact]
     public void TheKindsAreThoseOfTheEventsTold() =>
-        NoticeWords.Kinds.Order(StringComparer.Ordinal).ShouldBe(["added", "clock_missed", "clock_soon", "handed", "leads_given", "owner", "read_much", "state"]);
+        NoticeWords.Kinds.Order(StringComparer.Ordinal).ShouldBe(["added", "clock_missed", "clock_soon", "handed", "handed_on", "leads_given", "owner", "read_much", "state"]);
 }
