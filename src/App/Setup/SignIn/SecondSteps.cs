@@ -11,7 +11,7 @@ namespace DapperLantern.App.Setup.SignIn;
 
 /// <summary>Who signs in with a second step beside the password, kept under <see cref="Key"/>.</summary>
 /// <param name="Roles">Those who may do nothing without one.</param>
-public sealed record StrongSignIn(IReadOnlyList<Role> Roles)
+public sealed record StrongSignIn([Count(20)] IReadOnlyList<Role> Roles)
 {
     public const string Key = "strong-sign-in";
 
