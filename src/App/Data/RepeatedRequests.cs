@@ -20,7 +20,7 @@ public sealed class RequestKeyRow
     public int? Status { get; set; }
     public string? Type { get; set; }
 
-    /// <summary>Sealed.</summary>
+    /// <summary>Sealed where it is shown once; see <see cref="RepeatedRequests.AnswersOnce"/>.</summary>
     public byte[]? Body { get; set; }
 }
 
@@ -54,6 +54,12 @@ public static class RepeatedRequests
                     await Once(http, next, SHA256.HashData(Encoding.UTF8.GetBytes($"{http.User.Id()}:{key}")), await HashOf(http));
             }
         );
+
+    /// <summary>Says that the answer holds what is shown once (an address that opens once, a token, codes), so that it is kept sealed.</summary>
+    public static TBuilder AnswersOnce<TBuilder>(this TBuilder builder)
+        where TBuilder : IEndpointConventionBuilder => builder.WithMetadata(new ShownOnce());
+
+    private sealed class ShownOnce;
 
     private static bool Concerns(HttpContext http) =>
         http.Request.Headers.ContainsKey(Header)
@@ -95,14 +101,18 @@ public static class RepeatedRequests
             http.Response.ContentType = before.Type;
             http.Response.Headers["Idempotency-Replayed"] = "true";
             if (before.Body is { Length: > 0 } body)
-                await http.Response.Body.WriteAsync(Sealed(http).Unprotect(body));
+                await http.Response.Body.WriteAsync(IsSealed(http) ? Seal(http).Unprotect(body) : body);
             return;
         }
         await Do(http, next, databases, key);
     }
 
-    // An answer may hold what is shown once: an address that opens once, a token.
-    private static IDataProtector Sealed(HttpContext http) => http.RequestServices.GetRequiredService<IDataProtectionProvider>().CreateProtector("answers");
+    private static bool IsSealed(HttpContext http) => http.GetEndpoint()?.Metadata.GetMetadata<ShownOnce>() is not null;
+
+    private static IDataProtector Seal(HttpContext http) => http.RequestServices.GetRequiredService<IDataProtectionProvider>().CreateProtector("answers");
+
+    // What is not sealed is found where a person is erased.
+    private static byte[] KeptOf(HttpContext http, MemoryStream copy) => copy.Length > 0 && IsSealed(http) ? Seal(http).Protect(copy.ToArray()) : copy.ToArray();
 
     // Null when the caller is the first, or the first was cut off; else what is known of the first.
     private static async Task<RequestKeyRow?> Claim(LanternDbFactory databases, byte[] key, byte[] request, DateTime now)
@@ -133,7 +143,7 @@ public static class RepeatedRequests
         finally
         {
             http.Response.Body = answer;
-            await Save(databases, key, done && copy.Length <= LargestAnswer ? http.Response : null, copy.Length == 0 ? [] : Sealed(http).Protect(copy.ToArray()));
+            await Save(databases, key, done && copy.Length <= LargestAnswer ? http.Response : null, KeptOf(http, copy));
         }
         copy.Position = 0;
         await copy.CopyToAsync(answer, http.RequestAborted);

@@ -79,9 +79,9 @@ public static class PeopleEndpoints
         people.MapGet("", List).WithSummary("Everybody of us, with role, team and state");
         people.MapPost("", Invite).WithSummary("Make somebody who comes in by a one-time address");
         people.MapPost("/read", ReadList).WithSummary("Read people out of lines that were typed or pasted; nothing is kept");
-        people.MapPost("/several", Several).WithSummary("Make several people, all or none, each with a one-time address");
+        people.MapPost("/several", Several).AnswersOnce().WithSummary("Make several people, all or none, each with a one-time address");
         people.MapPut("/{id:guid}", Change).WithSummary("Change somebody's name, email address, role, zone, or whom they report to");
-        people.MapPost("/{id:guid}/link", Link).WithSummary("A one-time address for somebody: an invitation, or another password");
+        people.MapPost("/{id:guid}/link", Link).AnswersOnce().WithSummary("A one-time address for somebody: an invitation, or another password");
         people.MapPost("/{id:guid}/suspend", Suspend).WithSummary("Let somebody go: they cannot sign in, and get no leads");
         people.MapPost("/{id:guid}/return", Return).WithSummary("Let somebody in again");
     }

@@ -22,7 +22,10 @@ public sealed class SecondStepTests(ServerFixture fixture) : IClassFixture<Serve
     {
         var key = (await who.Post("/api/session/second-step/codes/key", new { password = Password })).Read<CodeKeyView>();
         key.Address.ShouldContain($"secret={key.Key}");
-        var made = await who.Post("/api/session/second-step/codes", new { code = CodeOf(key.Key) });
+        var (first, once) = (CodeOf(key.Key), Guid.NewGuid().ToString());
+        var made = await who.Post("/api/session/second-step/codes", new { code = first }, key: once);
+        // Sent twice, it is done once, and answered alike.
+        (await who.Post("/api/session/second-step/codes", new { code = first }, key: once)).Body.ShouldBe(made.Body);
         return (key.Key, made.Read<RecoveryView>().Codes);
     }
 

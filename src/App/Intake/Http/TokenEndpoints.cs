@@ -27,7 +27,7 @@ public static class TokenEndpoints
     {
         var group = api.MapGroup("/tokens").Requires(Act.SetUp).WithTags("Setup");
         group.MapGet("", List).WithSummary("Access tokens");
-        group.MapPost("", Make).WithSummary("Make a token; it is shown this once");
+        group.MapPost("", Make).AnswersOnce().WithSummary("Make a token; it is shown this once");
         group.MapDelete("/{id:guid}", Revoke).WithSummary("Revoke a token at once");
     }
 

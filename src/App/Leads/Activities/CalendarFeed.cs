@@ -31,7 +31,7 @@ public static class CalendarFeed
     {
         var mine = api.MapGroup("/calendar").Requires(Act.SeeLeads).WithTags("Follow-ups");
         mine.MapGet("", Have).WithSummary("Whether there is an address of one's calendar");
-        mine.MapPost("", Make).WithSummary("Make a private address of one's calendar; the one before is void");
+        mine.MapPost("", Make).AnswersOnce().WithSummary("Make a private address of one's calendar; the one before is void");
         mine.MapDelete("", Drop).WithSummary("Make the address void");
     }
 

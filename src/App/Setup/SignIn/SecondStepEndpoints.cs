@@ -54,10 +54,10 @@ internal static class SecondStepEndpoints
         open.MapPost("/passkey", Passkey).WithSummary("Sign in by passkey");
         var own = api.MapGroup("/session/second-step").Requires(Act.KeepOwnSignIn).RequireRateLimiting("sign-in").WithTags("Session");
         own.MapGet("", Own).WithSummary("One's codes and passkeys");
-        own.MapPost("/codes/key", NewKey).WithSummary("A key for a device that makes codes; nothing is asked of it until its first code was right");
-        own.MapPost("/codes", Confirm).WithSummary("The first code of a device: codes are asked for from now on");
+        own.MapPost("/codes/key", NewKey).AnswersOnce().WithSummary("A key for a device that makes codes; nothing is asked of it until its first code was right");
+        own.MapPost("/codes", Confirm).AnswersOnce().WithSummary("The first code of a device: codes are asked for from now on");
         own.MapPost("/codes/end", EndCodes).WithSummary("Codes are asked for no more");
-        own.MapPost("/recovery", NewRecovery).WithSummary("New codes for the day the device is lost");
+        own.MapPost("/recovery", NewRecovery).AnswersOnce().WithSummary("New codes for the day the device is lost");
         own.MapPost("/passkeys/options", MakingPasskey).WithSummary("What a browser needs to make a passkey");
         own.MapPost("/passkeys", MadePasskey).WithSummary("Keep a passkey that the browser made");
         own.MapPost("/passkeys/{id}/end", EndPasskey).WithSummary("A passkey lets nobody in any more");
