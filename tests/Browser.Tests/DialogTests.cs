@@ -26,6 +26,8 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
         [("Routing/MemberForm.tsx", "Mateo Ruvio")] = (Teams, b => b.ClickButton("Mateo Ruvio")),
         [("Routing/HolidayForm.tsx", "days.ics")] = (Teams, b => Holidays(b, "20270101")),
         [("Routing/HolidayForm.tsx", "Not everything could be read")] = (Teams, NotAllHolidays),
+        // The other dialogs of this file are tried in the journey of the second step.
+        [("Setup/SecondStepForms.tsx", "Set up codes")] = ("/setup/sessions", b => b.ClickButton("Set up codes")),
         [("FollowUps/CalendarAddress.tsx", "Follow-ups in your calendar")] = ("/desk/follow-ups?who=all", b => b.ClickButton("In your calendar")),
         [("Deals/NewAccount.tsx", "New account")] = ("/deals/accounts", b => b.ClickButton("New account")),
         [("Deals/DealMessage.tsx", "Write to people of")] = (Deal, b => OnADeal(b, "Write to them", "People")),
