@@ -130,13 +130,13 @@ internal static class ApiDescription
     private static void Refusals(OpenApiOperation operation, bool hasRight, bool isPublic, bool isLimited)
     {
         var takes = operation.RequestBody is not null || operation.Parameters is { Count: > 0 };
-        Refuse(operation, 400, "The request cannot be read.", takes);
+        Refuse(operation, 400, "The request cannot be read.", may: true);
         Refuse(operation, 401, "Nobody is signed in, or the token is not known.", !isPublic);
         Refuse(operation, 403, "The role, or the token, may not do this.", hasRight && !isPublic);
         Refuse(operation, 404, "There is no such record.", operation.Parameters?.Any(p => p.In == ParameterLocation.Path) == true);
         Refuse(operation, 412, "It was changed meanwhile.", operation.Parameters?.Any(p => p.Name == "If-Match") == true);
         Refuse(operation, 422, "What is asked for cannot be done; the sentence says why.", takes);
-        Refuse(operation, 429, "Too many calls; Retry-After says for how long to wait.", isLimited || !takes && isPublic);
+        Refuse(operation, 429, "Too many calls; Retry-After says for how long to wait.", isLimited);
     }
 
     private static void Refuse(OpenApiOperation operation, int status, string description, bool may)

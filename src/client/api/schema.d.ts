@@ -8353,6 +8353,15 @@ export interface operations {
                     "application/json": components["schemas"]["BackupsView"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -8448,6 +8457,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TagsView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -8688,6 +8706,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PipelineSetups"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -9146,6 +9173,15 @@ export interface operations {
                     "application/json": components["schemas"]["PipelineChoice"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -9182,6 +9218,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProductChoice"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -9786,6 +9831,15 @@ export interface operations {
                     "application/json": components["schemas"]["ChoiceView"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -10023,6 +10077,15 @@ export interface operations {
                     "application/json": components["schemas"]["StepPlan"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -10120,6 +10183,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResourceView"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -10292,6 +10364,15 @@ export interface operations {
                     "application/json": components["schemas"]["SourceReport"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -10330,6 +10411,15 @@ export interface operations {
                     "application/json": components["schemas"]["RoutingView"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -10366,6 +10456,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StaffView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -10744,6 +10843,15 @@ export interface operations {
                     "application/json": components["schemas"]["ScoringView"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -10789,6 +10897,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -10825,6 +10942,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutcomeReport"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -11049,6 +11175,15 @@ export interface operations {
                     "application/json": components["schemas"]["SessionView"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -11134,8 +11269,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Too many calls; Retry-After says for how long to wait. */
-            429: {
+            /** @description The request cannot be read. */
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11163,8 +11298,8 @@ export interface operations {
                     "application/json": components["schemas"]["DemoSignIn"][];
                 };
             };
-            /** @description Too many calls; Retry-After says for how long to wait. */
-            429: {
+            /** @description The request cannot be read. */
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11190,6 +11325,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonView"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -11578,6 +11722,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CampaignsView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -12324,6 +12477,15 @@ export interface operations {
                     "application/json": components["schemas"]["BarredView"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -12489,6 +12651,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompanyView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -12725,6 +12896,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MailView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -13697,6 +13877,15 @@ export interface operations {
                     "application/json": components["schemas"]["DeskView"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -13735,6 +13924,15 @@ export interface operations {
                     "application/json": components["schemas"]["LineView"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -13771,6 +13969,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FailedWork"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -14010,6 +14217,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogChoices"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -14401,6 +14617,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadyLead"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -15419,6 +15644,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["IntakeView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -16711,6 +16945,15 @@ export interface operations {
                     "application/json": components["schemas"]["FormListed"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -17731,6 +17974,15 @@ export interface operations {
                     "application/json": components["schemas"]["SourcesView"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -17902,6 +18154,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TokenView"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -18369,6 +18630,15 @@ export interface operations {
                     "application/json": components["schemas"]["FieldView"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -18722,6 +18992,15 @@ export interface operations {
                     "application/json": components["schemas"]["ViewView"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -19039,6 +19318,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BulkEditView"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -20617,6 +20905,15 @@ export interface operations {
                     "application/json": components["schemas"]["MessageTemplate"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -20932,6 +21229,15 @@ export interface operations {
                     "application/json": components["schemas"]["SentView"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -20968,6 +21274,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -21520,6 +21835,15 @@ export interface operations {
                     "application/json": components["schemas"]["MergeItem"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -21626,6 +21950,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OddsView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -21843,6 +22176,15 @@ export interface operations {
                     "application/json": components["schemas"]["FieldMergeRule"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -21951,6 +22293,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -23054,6 +23405,15 @@ export interface operations {
                     "application/json": components["schemas"]["ErasureView"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -23090,6 +23450,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditionLine"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -24546,6 +24915,15 @@ export interface operations {
                     "application/json": components["schemas"]["EditionLine"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -25444,6 +25822,15 @@ export interface operations {
                     "application/json": components["schemas"]["SessionLine"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -25599,6 +25986,15 @@ export interface operations {
                     "application/json": components["schemas"]["PasskeyOptions"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Too many calls; Retry-After says for how long to wait. */
             429: {
                 headers: {
@@ -25675,6 +26071,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SecondStepView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
@@ -26239,6 +26644,15 @@ export interface operations {
                     "application/json": components["schemas"]["StrongSignInView"];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -26624,6 +27038,15 @@ export interface operations {
                     "application/json": components["schemas"]["CustomFieldView"][];
                 };
             };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Nobody is signed in, or the token is not known. */
             401: {
                 headers: {
@@ -26863,6 +27286,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Nobody is signed in, or the token is not known. */
