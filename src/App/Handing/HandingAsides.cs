@@ -1,5 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Http;
+using DapperLantern.App.People;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Handing;
@@ -43,8 +44,14 @@ internal sealed class HandingAsides(LanternDb db, WorkspaceConfiguration configu
         }
         if (new[] { order.PlacesTo, order.RulesTo }.OfType<Guid>().Select(to => receivers.Unfit(to, HeldKind.Lead)).OfType<Problem>().FirstOrDefault() is { } unfit)
             return unfit;
-        if (order.ReportsTo is { } above && (receivers.Find(above) is null || await IsBelow(above, person.Id)))
-            return receivers.Find(above) is null ? new Problem("owner-unknown", "reportsTo") : new Problem("report-circle", "reportsTo");
+        if (order.ReportsTo is { } above)
+        {
+            if (receivers.Find(above) is null)
+                return new Problem("owner-unknown", "reportsTo");
+            // Who reports to one of those that report to the person: these could not report to them in turn.
+            if ((await PeopleDesk.Above(db, above)).Skip(1).Contains(person.Id))
+                return new Problem("report-circle", "reportsTo");
+        }
         var rules = await GiveRules(person, order, receivers, by, now);
         if (rules.Problem is { } wrong)
             return wrong;
@@ -133,16 +140,6 @@ internal sealed class HandingAsides(LanternDb db, WorkspaceConfiguration configu
         // Who is to be above the others cannot be below themselves.
         await db.Users.Where(p => reports.Contains(p.Id)).ExecuteUpdateAsync(s => s.SetProperty(p => p.ManagerId, p => p.Id == to ? null : to));
         return reports;
-    }
-
-    // True for somebody who reports to one of those that report to the person: these could not report to them in turn.
-    private async Task<bool> IsBelow(Guid who, Guid person)
-    {
-        var above = await db.Users.Where(p => p.ManagerId != null).ToDictionaryAsync(p => p.Id, p => p.ManagerId!.Value);
-        for (var (at, steps) = (who, 0); above.TryGetValue(at, out var next) && steps <= above.Count; at = next, steps++)
-            if (at != who && next == person)
-                return true;
-        return false;
     }
 
     /// <summary>Gives back what nobody changed since. In the caller's transaction, with the rotations held.</summary>

@@ -156,7 +156,7 @@ internal sealed class HandingDesk(LanternDb db, WorkspaceConfiguration configura
         var today = now.ToInstant().InZone(person.Zone).Date;
         if (order.Leaves || LocalDate.FromDateOnly(last) < today || Period.DaysBetween(today, LocalDate.FromDateOnly(last)) > LongestLeave)
             return Problem.Of("leave-range", "lastDay", LongestLeave);
-        ends = LocalDate.FromDateOnly(last).PlusDays(1).AtStartOfDayInZone(person.Zone).ToInstant().ToUtc();
+        ends = StaffEndpoints.StartOf(last.AddDays(1), person.TimeZone);
         return null;
     }
 

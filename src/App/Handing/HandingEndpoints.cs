@@ -42,7 +42,7 @@ public sealed record HoldingsView(
     IReadOnlyList<HandingLine> Before
 );
 
-/// <param name="Worth">The amount as text of its currency; null where it is not money.</param>
+/// <param name="Worth">Null where it is not money.</param>
 public sealed record HeldRecordView(string Id, string Name, HeldMoney? Worth);
 
 /// <summary>Letting people go, for good or for a time, with all they hold.</summary>

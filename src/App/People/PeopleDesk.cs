@@ -242,7 +242,7 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
     }
 
     // Changes somebody in one transaction; what the live sheet could not live with is refused.
-    internal async Task<Problem?> InTheSheet(Guid id, Func<Person, Task<Problem?>> change)
+    private async Task<Problem?> InTheSheet(Guid id, Func<Person, Task<Problem?>> change)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await db.LockUntilEnd(Lock);
@@ -275,13 +275,20 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
     {
         if (manager is null)
             return null;
-        var reports = await db.Users.Select(p => new { p.Id, p.ManagerId }).ToDictionaryAsync(p => p.Id, p => p.ManagerId);
-        if (!reports.ContainsKey(manager.Value))
+        if (!await db.Users.AnyAsync(p => p.Id == manager))
             return new Problem("owner-unknown", "manager");
-        for (var (above, steps) = (manager, 0); above is not null && steps <= reports.Count; above = reports.GetValueOrDefault(above.Value), steps++)
-            if (above == person)
-                return new Problem("report-circle", "manager");
-        return null;
+        return person == manager || person is { } below && (await Above(db, manager.Value)).Contains(below) ? new Problem("report-circle", "manager") : null;
+    }
+
+    /// <summary>Those above somebody, the nearest first.</summary>
+    internal static async Task<IReadOnlyList<Guid>> Above(LanternDb db, Guid person)
+    {
+        var managers = await db.Users.Where(p => p.ManagerId != null).ToDictionaryAsync(p => p.Id, p => p.ManagerId!.Value);
+        List<Guid> above = [];
+        // What was a circle before there was this check ends, too.
+        for (var at = person; managers.TryGetValue(at, out var next) && !above.Contains(next); at = next)
+            above.Add(next);
+        return above;
     }
 
     /// <summary>A name to sign in by that nobody has: tor.vik, tor.vik2.</summary>

@@ -7,7 +7,6 @@ using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.People;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.People;
@@ -135,6 +134,7 @@ public static class PeopleEndpoints
     private static async Task<List<PersonLine>> Lines(LanternDb db, IQueryable<Person> which, TimeProvider clock)
     {
         var now = clock.UtcNow();
+        var having = SecondSteps.Having(db);
         var rows = await which
             .Select(p => new
             {
@@ -142,7 +142,7 @@ public static class PeopleEndpoints
                 Manager = db.Users.Where(m => m.Id == p.ManagerId).Select(m => m.DisplayName).FirstOrDefault(),
                 LinkEndsAt = db.Set<OneTimeLinkRow>().Where(l => l.PersonId == p.Id && l.EndedAt == null && l.EndsAt > now).Max(l => (DateTime?)l.EndsAt),
                 SeenAt = db.Set<SessionRow>().Where(s => s.PersonId == p.Id).Max(s => (DateTime?)s.SeenAt),
-                HasSecondStep = db.Set<CodeKeyRow>().Any(c => c.PersonId == p.Id && c.ConfirmedAt != null) || db.Set<IdentityUserPasskey<Guid>>().Any(k => k.UserId == p.Id),
+                HasSecondStep = having.Contains(p.Id),
                 Teams = db.Set<TurnRow>()
                     .Where(t => t.PersonId == p.Id)
                     .Join(db.Set<TeamRow>(), t => t.TeamKey, t => t.Key, (_, team) => team)

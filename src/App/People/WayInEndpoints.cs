@@ -80,11 +80,8 @@ public static class WayInEndpoints
         await sessions.EndAll(db, person.Id, "password");
         await configuration.Changed();
         // Another password is no way around a second step.
-        if (await steps.HasCodes(person.Id))
-        {
-            steps.Half(http, await db.Users.AsNoTracking().SingleAsync(p => p.Id == person.Id), stay: false);
-            return TypedResults.Ok(new SignInNext("code"));
-        }
+        if (await steps.Next(http, await db.Users.AsNoTracking().SingleAsync(p => p.Id == person.Id), stay: false) is { } next)
+            return TypedResults.Ok(next);
         await sessions.SignIn(http, db, person, stays: false);
         return TypedResults.NoContent();
     }

@@ -286,7 +286,8 @@ public static class StaffEndpoints
         );
     }
 
-    private static DateTime StartOf(DateOnly day, string zone) =>
+    /// <summary>The first moment of a day in a zone.</summary>
+    internal static DateTime StartOf(DateOnly day, string zone) =>
         LocalDate.FromDateOnly(day).AtStartOfDayInZone(DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) ?? DateTimeZone.Utc).ToInstant().ToUtc();
 
     private static Task<Results<Ok<StaffView>, ProblemHttpResult>> Back(Guid id, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock) =>

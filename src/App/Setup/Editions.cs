@@ -99,18 +99,7 @@ public static class Editions
     }
 
     /// <summary>An old edition once more, under a new number; not live yet.</summary>
-    public static async Task<Guid> Again(LanternDb db, string kind, int number)
-    {
-        var id = Guid.CreateVersion7();
-        await db.Run(
-            $"""
-            insert into edition (id, kind, number, state, body, note, version)
-            select {id}, {kind}, (select max(number) + 1 from edition where kind = {kind}), 'old', body, 'Back to edition ' || {number}, 1
-            from edition where kind = {kind} and number = {number}
-            """
-        );
-        return id;
-    }
+    public static async Task<Guid> Again(LanternDb db, string kind, int number) => await Add(db, kind, (await Body(db, kind, number))!, $"Back to edition {number}");
 
     /// <summary>
     /// Holds the live edition of a kind until the transaction ends, with the workspace read as it is from then on: what an edition asks cannot be removed between its check and its

@@ -107,16 +107,12 @@ public static class SessionEndpoints
         var person = await Person.Named(db, name).SingleOrDefaultAsync();
         if (!await guard.Check(person, password))
         {
-            await guard.Failed(db, tried);
-            await db.Log(EventLog.Person, person?.Id, new SignInFailed(name, tried.Address));
+            await guard.Missed(db, tried, person?.Id);
             return WrongSignIn;
         }
-        if (await steps.HasCodes(person!.Id))
-        {
-            steps.Half(http, person, body.Stay);
-            return TypedResults.Ok(new SignInNext("code"));
-        }
-        await guard.Welcome(http, db, tried, person.Id);
+        if (await steps.Next(http, person!, body.Stay) is { } next)
+            return TypedResults.Ok(next);
+        await guard.Welcome(http, db, tried, person!.Id);
         await sessions.SignIn(http, db, person, body.Stay);
         return TypedResults.NoContent();
     }
@@ -179,15 +175,8 @@ public static class SessionEndpoints
     )
     {
         var person = await db.Users.SingleAsync(p => p.Id == user.Id());
-        var tried = SignInTry.Of(http, person.UserName!);
-        if (await guard.Refuse(db, tried, http) is { } wait)
-            return ApiProblems.Of(wait);
-        if (body.Old.Length > 1024 || !await guard.Check(person, body.Old))
-        {
-            await guard.Failed(db, tried);
-            await db.Log(EventLog.Person, person.Id, new SignInFailed(person.UserName, tried.Address));
-            return ApiProblems.Of("wrong-password", "old");
-        }
+        if (await guard.Disproof(db, http, person, body.Old, "old") is { } disproof)
+            return ApiProblems.Of(disproof);
         if (Passwords.Refuse(body.New, person.UserName!) is { } why)
             return ApiProblems.Of(why, "new");
         person.PasswordHash = await guard.Hash(person, body.New);

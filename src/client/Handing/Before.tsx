@@ -2,9 +2,9 @@ import { useAct } from "../common/acting";
 import { useSession } from "../common/session";
 import { Button } from "../parts/Button";
 import { DataTable } from "../parts/DataTable";
-import { count, exact, moment } from "../parts/format";
+import { exact, moment } from "../parts/format";
 import { Title } from "../parts/Words";
-import { handingActs, type Holdings } from "./queries";
+import { backWords, handingActs, type Holdings } from "./queries";
 
 type Line = Holdings["before"][number];
 
@@ -31,7 +31,7 @@ function Handed({ line: h }: { line: Line }) {
   const undo = () =>
     void act.run(() => handingActs.undo(h.id), {
       changes: ["everything"],
-      words: ({ restored, left, words }) => [`${count(restored, "record")} went back`, left > 0 ? `${left} changed since and stayed` : "", ...words].filter(Boolean).join(". ") + ".",
+      words: (back) => `${backWords(back)}.`,
     });
   return (
     <tr>

@@ -16,7 +16,7 @@ import { Beside } from "./Beside";
 import { Kinds } from "./Kinds";
 import { Shares } from "./Shares";
 import { orderOf, proposed, type Choices } from "./order";
-import { handingActs, useHoldings, type HandingView, type Holdings } from "./queries";
+import { backWords, handingActs, useHoldings, type HandingView, type Holdings } from "./queries";
 
 /** All that somebody holds, handed on in one act: for good, for a leave, or while they stay. */
 export function HandingPage() {
@@ -96,7 +96,7 @@ function Confirm({ holdings, form, view, onDone }: { holdings: Holdings; form: F
       changes: ["everything"],
       words: `${count(all, "record")} of ${holdings.name} ${all === 1 ? "is" : "are"} handed on.`,
       back: ({ id }) => handingActs.undo(id!),
-      backWords: ({ restored, left, words }) => [`${count(restored, "record")} went back`, left > 0 ? `${left} changed since and stayed` : "", ...words].filter(Boolean).join(". "),
+      backWords,
       then: () => {
         form.forget();
         onDone();

@@ -1,12 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, must, type Schema } from "../api/client";
 import { keys } from "../common/keys";
+import { count } from "../parts/format";
 
 export type Holdings = Schema["HoldingsView"];
 export type Holding = Schema["HoldingView"];
 export type HandingOrder = Schema["HandingOrder"];
 export type HandingView = Schema["HandingView"];
 export type Receiver = Schema["Receiver"];
+
+/** What came back of a handing, in words. */
+export const backWords = ({ restored, left, words }: Schema["HandedBack"]) => [`${count(restored, "record")} went back`, left > 0 ? `${left} changed since and stayed` : "", ...words].filter(Boolean).join(". ");
 
 const at = (id: string) => ({ params: { path: { id } } });
 

@@ -1,5 +1,3 @@
-using System.Security.Cryptography;
-using System.Text;
 using DapperLantern.App.Data;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
@@ -10,13 +8,9 @@ namespace DapperLantern.App.Setup.SignIn;
 /// <summary>Passkeys (WebAuthn), by the framework's own handler: the device holds the key and knows its owner by finger, face or number, so that one is two proofs at once.</summary>
 internal sealed class Passkeys(LanternDb db, IPasskeyHandler<Person> handler, IDataProtectionProvider protection, TimeProvider clock)
 {
-    private const string StateCookie = "lantern-passkey";
     private const int Most = 10;
-    private static readonly TimeSpan StateHolds = TimeSpan.FromMinutes(5);
 
-    private readonly IDataProtector _states = protection.CreateProtector("passkey-states");
-
-    private sealed record State(string Of, DateTime At);
+    private readonly BriefCookie<string> _states = new("lantern-passkey", protection, clock);
 
     /// <summary>What the browser needs to make a passkey; JSON of WebAuthn.</summary>
     public async Task<Outcome<string>> Making(HttpContext http, Person person)
@@ -32,7 +26,7 @@ internal sealed class Passkeys(LanternDb db, IPasskeyHandler<Person> handler, ID
             },
             http
         );
-        Keep(http, made.AttestationState);
+        _states.Keep(http, made.AttestationState ?? "");
         return made.CreationOptionsJson;
     }
 
@@ -85,7 +79,7 @@ internal sealed class Passkeys(LanternDb db, IPasskeyHandler<Person> handler, ID
     public async Task<string> Asking(HttpContext http)
     {
         var asked = await handler.MakeRequestOptionsAsync(null, http);
-        Keep(http, asked.AssertionState);
+        _states.Keep(http, asked.AssertionState ?? "");
         return asked.RequestOptionsJson;
     }
 
@@ -125,21 +119,10 @@ internal sealed class Passkeys(LanternDb db, IPasskeyHandler<Person> handler, ID
         }
     }
 
-    private void Keep(HttpContext http, string? state) =>
-        http.Response.Cookies.Append(StateCookie, _states.Protect(Json.Write(new State(state ?? "", clock.UtcNow()))), SecondSteps.Cookie(http, StateHolds));
-
     // Each is taken once.
     private string? Kept(HttpContext http)
     {
-        var kept = http.Request.Cookies[StateCookie];
-        http.Response.Cookies.Delete(StateCookie, SecondSteps.Cookie(http, null));
-        try
-        {
-            return kept is not null && Json.Read<State>(_states.Unprotect(kept)) is { } state && clock.UtcNow() - state.At <= StateHolds ? state.Of : null;
-        }
-        catch (CryptographicException)
-        {
-            return null;
-        }
+        _states.Drop(http);
+        return _states.Read(http);
     }
 }

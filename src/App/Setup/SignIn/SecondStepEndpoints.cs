@@ -1,11 +1,8 @@
-using System.Buffers.Text;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.Core.Events;
-using DapperLantern.Core.Fields;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup.SignIn;
@@ -75,28 +72,16 @@ internal static class SecondStepEndpoints
         if (await guard.Refuse(db, tried, http) is { } wait)
             return ApiProblems.Of(wait);
         var refusal = await steps.Take(person.Id, body.Code);
-        if (refusal != CodeRefusal.None && !await steps.Recover(person.Id, body.Code))
+        if (refusal is not null && !await steps.Recover(person.Id, body.Code))
         {
-            await guard.Failed(db, tried);
-            await db.Log(EventLog.Person, person.Id, new SignInFailed(person.UserName, tried.Address));
-            return Refused(refusal);
+            await guard.Missed(db, tried, person.Id);
+            return ApiProblems.Of(refusal, "code");
         }
-        SecondSteps.Whole(http);
+        steps.Whole(http);
         await guard.Welcome(http, db, tried, person.Id);
         await sessions.SignIn(http, db, person, stay, strong: true);
         return TypedResults.NoContent();
     }
-
-    private static ProblemHttpResult Refused(CodeRefusal refusal) =>
-        ApiProblems.Of(
-            refusal switch
-            {
-                CodeRefusal.Used => "code-used",
-                CodeRefusal.Clock => "code-clock",
-                _ => "code-wrong",
-            },
-            "code"
-        );
 
     private static async Task<Ok<PasskeyOptions>> Ask(HttpContext http, Passkeys passkeys) => TypedResults.Ok(new PasskeyOptions(await passkeys.Asking(http)));
 
@@ -105,6 +90,7 @@ internal static class SecondStepEndpoints
         HttpContext http,
         LanternDb db,
         Passkeys passkeys,
+        SecondSteps steps,
         SignInGuard guard,
         Sessions sessions
     )
@@ -119,223 +105,41 @@ internal static class SecondStepEndpoints
             await db.Log(EventLog.Person, (Guid?)null, new SignInFailed("", tried.Address));
             return ApiProblems.Of("passkey-unknown");
         }
-        SecondSteps.Whole(http);
+        steps.Whole(http);
         await sessions.SignIn(http, db, person, body.Stay, strong: true);
         return TypedResults.NoContent();
     }
 
-    private static async Task<Ok<SecondStepView>> Own(ClaimsPrincipal user, LanternDb db, SecondSteps steps, Workspace workspace) =>
-        TypedResults.Ok(await View(user, db, steps, workspace));
+    private static async Task<Ok<SecondStepView>> Own(ClaimsPrincipal user, SecondStepDesk desk) => TypedResults.Ok(await desk.View(user));
 
-    private static async Task<SecondStepView> View(ClaimsPrincipal user, LanternDb db, SecondSteps steps, Workspace workspace)
-    {
-        var id = user.Id();
-        var passkeys = await db.Set<IdentityUserPasskey<Guid>>().AsNoTracking().Where(p => p.UserId == id).ToListAsync();
-        return new SecondStepView(
-            await steps.HasCodes(id),
-            await steps.RecoveryLeft(id),
-            [.. passkeys.OrderBy(p => p.Data.CreatedAt).Select(p => new PasskeyView(Base64Url.EncodeToString(p.CredentialId), p.Data.Name ?? "", p.Data.CreatedAt.UtcDateTime))],
-            workspace.StrongRoles.Contains(user.Role()),
-            await MayChange(user, db, steps)
-        );
-    }
+    private static async Task<Results<Ok<CodeKeyView>, ProblemHttpResult>> NewKey(ProofOrder body, HttpContext http, SecondStepDesk desk) =>
+        await desk.NewKey(http, body.Password).Answer();
 
-    // Who came in by the password alone adds the first second step, but neither changes nor gets around one that there is.
-    private static async Task<bool> MayChange(ClaimsPrincipal user, LanternDb db, SecondSteps steps)
-    {
-        var session = user.Session();
-        return !await steps.HasAny(user.Id()) || await db.Set<SessionRow>().AnyAsync(s => s.Id == session && s.Strong);
-    }
+    private static async Task<Results<Ok<RecoveryView>, ProblemHttpResult>> Confirm(CodeOrder body, HttpContext http, SecondStepDesk desk) =>
+        await desk.Confirm(http, body.Code).Answer();
 
-    // The person, where they may change their second steps and this is their password: a browser left open adds none.
-    private static async Task<Outcome<Person>> Proven(string password, HttpContext http, LanternDb db, SecondSteps steps, SignInGuard guard)
-    {
-        var id = http.User.Id();
-        var person = await db.Users.SingleAsync(p => p.Id == id);
-        var tried = SignInTry.Of(http, person.UserName!);
-        if (await guard.Refuse(db, tried, http) is { } wait)
-            return wait;
-        if (!await guard.Check(person, password))
-        {
-            await guard.Failed(db, tried);
-            await db.Log(EventLog.Person, person.Id, new SignInFailed(person.UserName, tried.Address));
-            return new Problem("wrong-password", "password");
-        }
-        return await MayChange(http.User, db, steps) ? person : new Problem("second-step-first");
-    }
+    private static async Task<Results<Ok<SecondStepView>, ProblemHttpResult>> EndCodes(ProofOrder body, HttpContext http, SecondStepDesk desk) =>
+        await desk.EndCodes(http, body.Password).Answer();
 
-    private static async Task<Results<Ok<CodeKeyView>, ProblemHttpResult>> NewKey(
-        ProofOrder body,
-        HttpContext http,
-        LanternDb db,
-        SecondSteps steps,
-        SignInGuard guard,
-        Workspace workspace
-    )
-    {
-        var proven = await Proven(body.Password, http, db, steps, guard);
-        if (proven.Problem is { } problem)
-            return ApiProblems.Of(problem);
-        if (await steps.HasCodes(http.User.Id()))
-            return ApiProblems.Of("codes-there");
-        var key = await steps.Begin(http.User.Id());
-        return TypedResults.Ok(new CodeKeyView(key, SecondSteps.AddressOf(key, proven.Value!.UserName!, workspace.Company.Name)));
-    }
+    private static async Task<Results<Ok<SecondStepView>, ProblemHttpResult>> EndPasskey(string id, ProofOrder body, HttpContext http, SecondStepDesk desk) =>
+        await desk.EndPasskey(http, id, body.Password).Answer();
 
-    private static async Task<Results<Ok<RecoveryView>, ProblemHttpResult>> Confirm(
-        CodeOrder body,
-        HttpContext http,
-        LanternDb db,
-        SecondSteps steps,
-        SignInGuard guard,
-        Sessions sessions
-    )
-    {
-        var id = http.User.Id();
-        var tried = SignInTry.Of(http, http.User.Identity?.Name ?? "");
-        if (await guard.Refuse(db, tried, http) is { } wait)
-            return ApiProblems.Of(wait);
-        await using var transaction = await db.Database.BeginTransactionAsync();
-        var refusal = await steps.Take(id, body.Code, first: true);
-        if (refusal != CodeRefusal.None)
-        {
-            await transaction.RollbackAsync();
-            await guard.Failed(db, tried);
-            return Refused(refusal);
-        }
-        var codes = await steps.NewRecovery(id);
-        await sessions.Strengthen(db, http.User.Session()!.Value);
-        await db.Log(EventLog.Person, id, new SecondStepChanged("codes", true));
-        await transaction.CommitAsync();
-        return TypedResults.Ok(new RecoveryView(codes));
-    }
+    private static async Task<Results<Ok<RecoveryView>, ProblemHttpResult>> NewRecovery(ProofOrder body, HttpContext http, SecondStepDesk desk) =>
+        await desk.NewRecovery(http, body.Password).Answer();
 
-    private static Task<Results<Ok<SecondStepView>, ProblemHttpResult>> EndCodes(
-        ProofOrder body,
-        HttpContext http,
-        LanternDb db,
-        SecondSteps steps,
-        SignInGuard guard,
-        Workspace workspace
-    ) =>
-        End(
-            body,
-            http,
-            db,
-            steps,
-            guard,
-            workspace,
-            "codes",
-            async id =>
-            {
-                await steps.EndCodes(id);
-                return true;
-            }
-        );
+    private static async Task<Results<Ok<PasskeyOptions>, ProblemHttpResult>> MakingPasskey(ProofOrder body, HttpContext http, SecondStepDesk desk) =>
+        await desk.MakingPasskey(http, body.Password).Answer();
 
-    private static Task<Results<Ok<SecondStepView>, ProblemHttpResult>> EndPasskey(
-        string id,
-        ProofOrder body,
-        HttpContext http,
-        LanternDb db,
-        SecondSteps steps,
-        SignInGuard guard,
-        Workspace workspace
-    ) =>
-        End(
-            body,
-            http,
-            db,
-            steps,
-            guard,
-            workspace,
-            "passkey",
-            async person =>
-            {
-                var credential = Base64Url.IsValid(id) ? Base64Url.DecodeFromChars(id) : [];
-                return await db.Set<IdentityUserPasskey<Guid>>().Where(p => p.UserId == person && p.CredentialId == credential).ExecuteDeleteAsync() == 1;
-            }
-        );
-
-    private static async Task<Results<Ok<SecondStepView>, ProblemHttpResult>> End(
-        ProofOrder body,
-        HttpContext http,
-        LanternDb db,
-        SecondSteps steps,
-        SignInGuard guard,
-        Workspace workspace,
-        string what,
-        Func<Guid, Task<bool>> end
-    )
-    {
-        if ((await Proven(body.Password, http, db, steps, guard)).Problem is { } problem)
-            return ApiProblems.Of(problem);
-        await using var transaction = await db.Database.BeginTransactionAsync();
-        if (!await end(http.User.Id()))
-            return ApiProblems.NotFound("passkey");
-        if (workspace.StrongRoles.Contains(http.User.Role()) && !await steps.HasAny(http.User.Id()))
-            return ApiProblems.Of("second-step-needed");
-        await db.Log(EventLog.Person, http.User.Id(), new SecondStepChanged(what, false));
-        await transaction.CommitAsync();
-        return TypedResults.Ok(await View(http.User, db, steps, workspace));
-    }
-
-    private static async Task<Results<Ok<RecoveryView>, ProblemHttpResult>> NewRecovery(ProofOrder body, HttpContext http, LanternDb db, SecondSteps steps, SignInGuard guard)
-    {
-        if ((await Proven(body.Password, http, db, steps, guard)).Problem is { } problem)
-            return ApiProblems.Of(problem);
-        if (!await steps.HasCodes(http.User.Id()))
-            return ApiProblems.Of("codes-missing");
-        var codes = await steps.NewRecovery(http.User.Id());
-        await db.Log(EventLog.Person, http.User.Id(), new SecondStepChanged("recovery", true));
-        return TypedResults.Ok(new RecoveryView(codes));
-    }
-
-    private static async Task<Results<Ok<PasskeyOptions>, ProblemHttpResult>> MakingPasskey(
-        ProofOrder body,
-        HttpContext http,
-        LanternDb db,
-        SecondSteps steps,
-        SignInGuard guard,
-        Passkeys passkeys
-    )
-    {
-        var proven = await Proven(body.Password, http, db, steps, guard);
-        if (proven.Problem is { } problem)
-            return ApiProblems.Of(problem);
-        var making = await passkeys.Making(http, proven.Value!);
-        return making.Problem is { } many ? ApiProblems.Of(many) : TypedResults.Ok(new PasskeyOptions(making.Value!));
-    }
-
-    private static async Task<Results<Ok<SecondStepView>, ProblemHttpResult>> MadePasskey(
-        PasskeyOrder body,
-        HttpContext http,
-        LanternDb db,
-        SecondSteps steps,
-        Passkeys passkeys,
-        Sessions sessions,
-        Workspace workspace
-    )
-    {
-        var id = http.User.Id();
-        if (!await MayChange(http.User, db, steps))
-            return ApiProblems.Of("second-step-first");
-        var name = FieldReader.Clean(body.Name) is { Length: > 0 } given ? given : "Passkey";
-        if (await passkeys.Made(http, await db.Users.SingleAsync(p => p.Id == id), name, body.Credential) is { } problem)
-            return ApiProblems.Of(problem);
-        await sessions.Strengthen(db, http.User.Session()!.Value);
-        await db.Log(EventLog.Person, id, new SecondStepChanged("passkey", true));
-        return TypedResults.Ok(await View(http.User, db, steps, workspace));
-    }
+    private static async Task<Results<Ok<SecondStepView>, ProblemHttpResult>> MadePasskey(PasskeyOrder body, HttpContext http, SecondStepDesk desk) =>
+        await desk.MadePasskey(http, body.Credential, body.Name).Answer();
 
     private static async Task<Ok<StrongSignInView>> Strong(LanternDb db, Workspace workspace) => TypedResults.Ok(await StrongView(db, workspace));
 
     private static async Task<StrongSignInView> StrongView(LanternDb db, Workspace workspace)
     {
+        var having = SecondSteps.Having(db);
         var without = await db
-            .Users.Where(p =>
-                p.Here && !db.Set<CodeKeyRow>().Any(c => c.PersonId == p.Id && c.ConfirmedAt != null) && !db.Set<IdentityUserPasskey<Guid>>().Any(k => k.UserId == p.Id)
-            )
+            .Users.Where(p => p.Here && !having.Contains(p.Id))
             .GroupBy(p => p.Role)
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => g.Key, g => g.Count);
@@ -348,10 +152,11 @@ internal static class SecondStepEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         SecondSteps steps,
+        SecondStepDesk desk,
         WorkspaceConfiguration configuration
     )
     {
-        if (body.Roles.Contains(user.Role()) && (!await steps.HasAny(user.Id()) || !await MayChange(user, db, steps)))
+        if (body.Roles.Contains(user.Role()) && (!await steps.HasAny(user.Id()) || !await desk.MayChange(user)))
             return ApiProblems.Of("second-step-own", "roles");
         await SetupEntries.Save(db, StrongSignIn.Key, Json.Write(body with { Roles = [.. body.Roles.Distinct().Order()] }));
         return TypedResults.Ok(await StrongView(db, await configuration.Changed()));

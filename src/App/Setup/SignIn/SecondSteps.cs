@@ -22,41 +22,30 @@ public sealed record StrongSignIn([Count(20)] IReadOnlyList<Role> Roles)
 
 /// <summary>A password that was right, while the code is waited for.</summary>
 /// <param name="Stamp">Of the person: another password ends it.</param>
-internal sealed record HalfSignIn(Guid Person, bool Stay, DateTime At, string Stamp);
-
-/// <summary>Why a code was not taken.</summary>
-internal enum CodeRefusal
-{
-    None,
-    Wrong,
-
-    /// <summary>It was used before.</summary>
-    Used,
-
-    /// <summary>It is right at another time: the clock of the device, or ours, is off.</summary>
-    Clock,
-}
+internal sealed record HalfSignIn(Guid Person, bool Stay, string Stamp);
 
 /// <summary>The second step of a sign-in: codes by time (RFC 6238) with codes for the day the device is lost, and passkeys (WebAuthn).</summary>
 internal sealed class SecondSteps(LanternDb db, IDataProtectionProvider protection, TimeProvider clock)
 {
     public const int RecoveryCodes = 10;
-    private const string HalfCookie = "lantern-half";
     private const int Step = 30;
     private const int KeyBytes = 20;
 
     // One step to each side, by RFC 6238, 5.2; so much further a right code says that a clock is off.
     private const int Near = 1;
     private const int Far = 40;
-    private static readonly TimeSpan HalfHolds = TimeSpan.FromMinutes(5);
 
     private readonly IDataProtector _keys = protection.CreateProtector("code-keys");
-    private readonly IDataProtector _halves = protection.CreateProtector("half-sign-ins");
+    private readonly BriefCookie<HalfSignIn> _halves = new("lantern-half", protection, clock);
 
     /// <summary>Are codes asked for?</summary>
     public Task<bool> HasCodes(Guid person) => db.Set<CodeKeyRow>().AnyAsync(c => c.PersonId == person && c.ConfirmedAt != null);
 
-    public async Task<bool> HasAny(Guid person) => await HasCodes(person) || await db.Set<IdentityUserPasskey<Guid>>().AnyAsync(p => p.UserId == person);
+    public Task<bool> HasAny(Guid person) => Having(db).AnyAsync(id => id == person);
+
+    /// <summary>Everybody who signs in with codes or has a passkey; those who have both stand there twice.</summary>
+    public static IQueryable<Guid> Having(LanternDb db) =>
+        db.Set<CodeKeyRow>().Where(c => c.ConfirmedAt != null).Select(c => c.PersonId).Concat(db.Set<IdentityUserPasskey<Guid>>().Select(p => p.UserId));
 
     /// <summary>A new key, of which no code is asked for until the first was right. In base32, as devices take it.</summary>
     public async Task<string> Begin(Guid person)
@@ -80,20 +69,21 @@ internal sealed class SecondSteps(LanternDb db, IDataProtectionProvider protecti
     }
 
     /// <summary>Takes a code. What is right is used up by it.</summary>
+    /// <returns>Code of the problem where it is not taken: wrong, used, or right at another time, when a clock is off; else null.</returns>
     /// <param name="first">True for the one that confirms a new key.</param>
-    public async Task<CodeRefusal> Take(Guid person, string code, bool first = false)
+    public async Task<string?> Take(Guid person, string code, bool first = false)
     {
         var digits = string.Concat(code.Where(char.IsAsciiDigit));
         if (await db.Set<CodeKeyRow>().AsNoTracking().SingleOrDefaultAsync(c => c.PersonId == person && c.ConfirmedAt == null == first) is not { } row || digits.Length != 6)
-            return CodeRefusal.Wrong;
+            return "code-wrong";
         var totp = new Totp(Convert.FromBase64String(_keys.Unprotect(row.Secret)), Step);
         var now = clock.UtcNow();
         if (!totp.VerifyTotp(now, digits, out var step, new VerificationWindow(Near, Near)))
-            return totp.VerifyTotp(now, digits, out _, new VerificationWindow(Far, Far)) ? CodeRefusal.Clock : CodeRefusal.Wrong;
+            return totp.VerifyTotp(now, digits, out _, new VerificationWindow(Far, Far)) ? "code-clock" : "code-wrong";
         var taken = await db.Set<CodeKeyRow>()
             .Where(c => c.PersonId == person && c.LastStep < step)
             .ExecuteUpdateAsync(s => s.SetProperty(c => c.LastStep, step).SetProperty(c => c.ConfirmedAt, c => c.ConfirmedAt ?? now));
-        return taken == 1 ? CodeRefusal.None : CodeRefusal.Used;
+        return taken == 1 ? null : "code-used";
     }
 
     /// <summary>Takes one of the codes for the day the device is lost.</summary>
@@ -128,42 +118,25 @@ internal sealed class SecondSteps(LanternDb db, IDataProtectionProvider protecti
         await db.Set<IdentityUserPasskey<Guid>>().Where(p => p.UserId == person).ExecuteDeleteAsync();
     }
 
-    /// <summary>Notes in the browser that the password was right.</summary>
-    public void Half(HttpContext http, Person person, bool stay) =>
-        http.Response.Cookies.Append(HalfCookie, _halves.Protect(Json.Write(new HalfSignIn(person.Id, stay, clock.UtcNow(), person.SecurityStamp ?? ""))), Cookie(http, HalfHolds));
+    /// <summary>What is asked for after a password that was right; the browser keeps that it was. Null where nothing is.</summary>
+    public async Task<SignInNext?> Next(HttpContext http, Person person, bool stay)
+    {
+        if (!await HasCodes(person.Id))
+            return null;
+        _halves.Keep(http, new HalfSignIn(person.Id, stay, person.SecurityStamp ?? ""));
+        return new SignInNext("code");
+    }
 
     /// <summary>Whose password was right in this browser just now; null for nobody's.</summary>
     public async Task<(Person Person, bool Stay)?> Half(HttpContext http)
     {
-        if (http.Request.Cookies[HalfCookie] is not { } kept || Opened(kept) is not { } half || clock.UtcNow() - half.At > HalfHolds)
+        if (_halves.Read(http) is not { } half)
             return null;
         return await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.Id == half.Person && p.Here) is { } person && person.SecurityStamp == half.Stamp
             ? (person, half.Stay)
             : null;
     }
 
-    private HalfSignIn? Opened(string kept)
-    {
-        try
-        {
-            return Json.Read<HalfSignIn>(_halves.Unprotect(kept));
-        }
-        catch (CryptographicException)
-        {
-            return null;
-        }
-    }
-
-    public static void Whole(HttpContext http) => http.Response.Cookies.Delete(HalfCookie, Cookie(http, null));
-
-    /// <summary>A cookie that only the sign-in reads.</summary>
-    internal static CookieOptions Cookie(HttpContext http, TimeSpan? age) =>
-        new()
-        {
-            HttpOnly = true,
-            SameSite = SameSiteMode.Strict,
-            Secure = http.Request.IsHttps,
-            MaxAge = age,
-            Path = "/api/session",
-        };
+    /// <summary>The sign-in is whole: nothing is waited for any more.</summary>
+    public void Whole(HttpContext http) => _halves.Drop(http);
 }

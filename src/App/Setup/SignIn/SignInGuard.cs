@@ -1,6 +1,8 @@
 using System.Security.Cryptography;
 using System.Text;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
+using DapperLantern.Core.Events;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
@@ -11,6 +13,18 @@ public sealed record SignInTry(string Name, string Address, string? Device)
 {
     /// <summary>Cookie by which a device is known again.</summary>
     internal const string DeviceCookie = "lantern-device";
+
+    /// <summary>How cookies are kept that only the sign-in reads.</summary>
+    /// <param name="age">Null for one that goes.</param>
+    internal static CookieOptions CookieOf(HttpContext http, TimeSpan? age) =>
+        new()
+        {
+            HttpOnly = true,
+            SameSite = SameSiteMode.Strict,
+            Secure = http.Request.IsHttps,
+            MaxAge = age,
+            Path = "/api/session",
+        };
 
     public static SignInTry Of(HttpContext http, string name) => new(name, Sessions.AddressOf(http), http.Request.Cookies[DeviceCookie]);
 }
@@ -79,6 +93,27 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
         }
     }
 
+    /// <summary>Why somebody who is signed in has not shown by their password that it is them; null where they have.</summary>
+    /// <param name="field">Name of the password in the request.</param>
+    public async Task<Problem?> Disproof(LanternDb db, HttpContext http, Person person, string password, string field)
+    {
+        var tried = SignInTry.Of(http, person.UserName!);
+        if (await Refuse(db, tried, http) is { } wait)
+            return wait;
+        if (await Check(person, password))
+            return null;
+        await Missed(db, tried, person.Id);
+        return new Problem("wrong-password", field);
+    }
+
+    /// <summary>Counts a failure, and logs it.</summary>
+    /// <param name="person">Whose name it was; null for nobody's.</param>
+    public async Task Missed(LanternDb db, SignInTry tried, Guid? person)
+    {
+        await Failed(db, tried);
+        await db.Log(EventLog.Person, person, new SignInFailed(tried.Name, tried.Address));
+    }
+
     /// <summary>Counts a failure; what was counted long ago begins anew.</summary>
     public async Task Failed(LanternDb db, SignInTry tried)
     {
@@ -100,7 +135,7 @@ public sealed class SignInGuard(IPasswordHasher<Person> hasher, TimeProvider clo
     {
         var device = tried.Device is { Length: 64 } ? tried.Device : Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(32));
         await Succeeded(db, tried with { Device = device }, person);
-        http.Response.Cookies.Append(SignInTry.DeviceCookie, device, SecondSteps.Cookie(http, TimeSpan.FromDays(365)));
+        http.Response.Cookies.Append(SignInTry.DeviceCookie, device, SignInTry.CookieOf(http, TimeSpan.FromDays(365)));
     }
 
     private async Task Succeeded(LanternDb db, SignInTry tried, Guid person)

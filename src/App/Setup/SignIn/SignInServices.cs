@@ -25,7 +25,7 @@ internal static class SignInServices
         builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatcher>());
         builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
         builder.Services.AddSingleton<SignInGuard>();
-        builder.Services.AddScoped<SecondSteps>().AddScoped<Passkeys>().AddScoped<IPasskeyHandler<Person>, PasskeyHandler<Person>>();
+        builder.Services.AddScoped<SecondSteps>().AddScoped<SecondStepDesk>().AddScoped<Passkeys>().AddScoped<IPasskeyHandler<Person>, PasskeyHandler<Person>>();
         builder.Services.Configure<IdentityPasskeyOptions>(o =>
         {
             // The device asks for finger, face or number each time, and keeps who it is of, so that no name is typed.
