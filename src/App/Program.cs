@@ -215,7 +215,7 @@ public static class Program
         app.UseReadBound();
         app.UseRateLimiter();
         app.UseRepeatedRequests();
-        var api = app.MapGroup("/api").AddEndpointFilter(RequireToken);
+        var api = app.MapGroup("/api").AddEndpointFilter(RequireToken).KeepsUnseen();
         foreach (var capability in Capabilities.All)
             capability.MapEndpoints(app, api);
         // Read by people who are signed in, and by other systems with their token.

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -48,10 +49,10 @@ public static class CampaignEndpoints
         api.MapMembers();
     }
 
-    private static async Task<Ok<CampaignsView>> List(LanternDb db, RecordScope scope, TimeProvider clock)
+    private static async Task<Ok<CampaignsView>> List(LanternDb db, RecordScope scope, Workspace workspace, TimeProvider clock)
     {
-        Role[] roles = [Role.Marketer, Role.Coordinator, Role.Manager, Role.Administrator];
-        var owners = await db.Users.Where(p => roles.Contains(p.Role)).OrderBy(p => p.DisplayName).Select(p => new { p.Id, p.DisplayName }).ToListAsync();
+        var roles = workspace.Roles.With(Act.SeeIntake);
+        var owners = await db.Users.Where(Person.HasAny(roles)).OrderBy(p => p.DisplayName).Select(p => new { p.Id, p.DisplayName }).ToListAsync();
         return TypedResults.Ok(
             new CampaignsView(
                 await CampaignQueries.List(db, scope, Today(clock)),

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Buffers.Binary;
 using System.Security.Cryptography;
 using DapperLantern.App.Data;

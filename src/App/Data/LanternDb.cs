@@ -40,7 +40,6 @@ public sealed class LanternDb : IdentityUserContext<Person, Guid>, IDataProtecti
         builder.Entity<Person>(p =>
         {
             p.ToTable("person");
-            p.Property(x => x.Role).HasConversion<string>();
             p.Property(x => x.Dates).HasConversion<string>().HasDefaultValue(DateForm.DayFirst);
             p.HasOne<Person>().WithMany().HasForeignKey(x => x.ManagerId).OnDelete(DeleteBehavior.SetNull);
             p.Property(x => x.Version).HasDefaultValue(1);

@@ -1,3 +1,5 @@
+using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Rights;
 using System.Globalization;
 using System.Security.Claims;
 using DapperLantern.App.Setup;
@@ -12,10 +14,17 @@ public static class Requests
 {
     public static Guid Id(this ClaimsPrincipal user) => Guid.Parse(user.FindFirstValue(ClaimTypes.NameIdentifier)!);
 
-    public static Role Role(this ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!);
+    /// <summary>What the person may by their roles, a missing second step left aside; nothing for a token, or nobody.</summary>
+    public static UserRights Rights(this ClaimsPrincipal user) => user.Identities.OfType<SignedIn>().FirstOrDefault()?.Rights ?? UserRights.None;
+
+    /// <summary>Keys of the person's roles.</summary>
+    public static string[] Roles(this ClaimsPrincipal user) => [.. user.Rights().Roles.Select(r => r.Key)];
+
+    /// <summary>True for somebody who works only the records they own.</summary>
+    public static bool WorksOwnOnly(this ClaimsPrincipal user) => user.Rights().OwnOnly;
 
     /// <summary>The session a request comes in; null for a token, or nobody.</summary>
-    public static Guid? Session(this ClaimsPrincipal user) => Guid.TryParse(user.FindFirstValue(Setup.SignIn.Sessions.IdClaim), out var id) ? id : null;
+    public static Guid? Session(this ClaimsPrincipal user) => Guid.TryParse(user.FindFirstValue(Sessions.IdClaim), out var id) ? id : null;
 
     public const string ZoneClaim = "zone";
 
@@ -32,7 +41,7 @@ public static class Requests
 
     /// <summary>False, too, for somebody who is not signed in, or without the second step that their role asks for.</summary>
     public static bool May(this ClaimsPrincipal user, Act act) =>
-        user.FindFirst(ClaimTypes.Role) is not null && (user.FindFirst(WeakClaim) is null || act == Act.KeepOwnSignIn) && Permissions.May(user.Role(), act);
+        (user.FindFirst(WeakClaim) is null || act == Act.KeepOwnSignIn) && user.Rights().May(act);
 
     /// <summary>The row version in <c>If-Match</c>, or null when the header is missing or not ours.</summary>
     public static int? Version(this HttpRequest request) =>

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -31,7 +32,7 @@ public static class DealContents
 
     private static Choice? Role(Workspace workspace, string role) => role.Length == 0 ? new Choice("", "") : workspace.Value(PickList.Roles, role);
 
-    private static (Happening?, Problem?) NoRole(string role) => (null, Problem.Of("role-unknown", "role", role));
+    private static (Happening?, Problem?) NoRole(string role) => (null, Problem.Of("deal-role-unknown", "role", role));
 
     private static Task<Results<Ok<DealSheet>, ProblemHttpResult>> Join(Guid id, PersonOnDeal body, ClaimsPrincipal user, DealWork work, Workspace workspace) =>
         work.Do(
@@ -44,7 +45,7 @@ public static class DealContents
                     if (await db.Row<NamedOwned>($"select name, owner_id from contact where id = {body.ContactId} for share") is not var (name, owner))
                         return (null, Problem.Of("contact-unknown", "contactId"));
                     // Whoever is on a deal can be written to from it, so a contact of somebody else is put there by somebody who may.
-                    if (Permissions.OwnOnly(user.Role()) && owner is { } other && other != user.Id())
+                    if (user.WorksOwnOnly() && owner is { } other && other != user.Id())
                         return (null, Problem.Of("contact-not-yours", "", name));
                     var made = await db.Run(
                         $"""

@@ -17,7 +17,7 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
         var deal = await db.Set<Deal>().FromSql($"select * from deal where id = {id} for update").SingleOrDefaultAsync();
         if (deal is null)
             return (null, Problem.NotFound("deal"));
-        if (Permissions.OwnOnly(user.Role()) && deal.OwnerId != user.Id())
+        if (user.WorksOwnOnly() && deal.OwnerId != user.Id())
             return (null, new Problem("not-yours"));
         return version is { } v && v != deal.Version ? (null, new Problem("stale")) : (deal, null);
     }
@@ -81,7 +81,7 @@ public sealed class DealEditor(Workspace workspace, TimeProvider clock)
             return Problem.Of("competitor-unknown", "lostTo");
         if (DealTerms.Wrong(change.Name, change.Amount, change.Currency, change.ExpectedClose) is { } unfit)
             return unfit;
-        return change.Owner is not null && Permissions.OwnOnly(user.Role()) ? new Problem("not-yours") : null;
+        return change.Owner is not null && user.WorksOwnOnly() ? new Problem("not-yours") : null;
     }
 
     private static void Enter(Deal deal, LiveStage stage, DealChange change, DateTime now)

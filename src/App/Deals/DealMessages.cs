@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using System.Security.Cryptography;
 using DapperLantern.App.Data;
@@ -51,7 +52,7 @@ public static class DealMessages
         if (MessageTemplates.Wrong(message, workspace.Catalogue) is { } unfit)
             return ApiProblems.Of(unfit with { Path = "text" });
         if ((body.Roles ?? []).FirstOrDefault(r => workspace.Value(PickList.Roles, r) is null) is { } role)
-            return ApiProblems.Of("role-unknown", "roles", role);
+            return ApiProblems.Of("deal-role-unknown", "roles", role);
         await using var transaction = await db.Database.BeginTransactionAsync();
         var (deal, no) = await DealEditor.Lock(db, id, user, null);
         if (no is not null)

@@ -1,3 +1,4 @@
+using DapperLantern.App.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
@@ -129,7 +130,7 @@ public sealed record DealChange(
 
 /// <param name="ContactId">Who.</param>
 /// <param name="Role">Key in the list "deal-roles"; empty for none in particular.</param>
-public sealed record PersonOnDeal(Guid ContactId, [Text(100)] string Role);
+public sealed record PersonOnDeal([property: OfRecord("contact")] Guid ContactId, [Text(100)] string Role);
 
 /// <param name="AmountFollows">True to make the amount what the products come to.</param>
 public sealed record ProductsOnDeal([Count(100)] IReadOnlyList<OrderedProduct> Products, bool AmountFollows);

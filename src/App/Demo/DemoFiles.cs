@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using System.Text.Json;
 using DapperLantern.App.Data;
@@ -8,7 +9,7 @@ using DapperLantern.Core.Fields;
 
 namespace DapperLantern.App.Demo;
 
-public sealed record DemoPerson(string SignIn, string Name, Role Role, string TimeZone, int Capacity, string? Team, int Weight, int AwayDays, TimeOnly WorksFrom, TimeOnly WorksTo)
+public sealed record DemoPerson(string SignIn, string Name, string Role, string TimeZone, int Capacity, string? Team, int Weight, int AwayDays, TimeOnly WorksFrom, TimeOnly WorksTo)
 {
     public string? StandIn { get; init; }
     public string[]? Languages { get; init; }

@@ -117,7 +117,7 @@ public sealed partial class DemoLoader
             Email = $"{p.SignIn}@tarnhollow.example",
             NormalizedEmail = $"{p.SignIn}@tarnhollow.example".ToUpperInvariant(),
             DisplayName = p.Name,
-            Role = p.Role,
+            Roles = [p.Role],
             TimeZone = p.TimeZone,
             Capacity = p.Capacity,
             WorksFrom = p.WorksFrom,

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
@@ -123,7 +124,7 @@ public sealed partial class DemoLoader(LanternDb db, WorkspaceConfiguration conf
     // One list is taken in and left rows to mend; another waits in the services.GetRequiredService<Sieve>().
     private async Task DropLists(LanternDb db, string folder, DateTime now)
     {
-        var marketer = db.Users.Local.First(p => p.Role == Role.Marketer).Id;
+        var marketer = db.Users.Local.First(p => p.Roles.Contains(ShippedRoles.Marketer)).Id;
         var circular = await Drop(db, folder, "harbour-circular.csv", "list-circular", marketer, now.AddDays(-2));
         await db.Set<Import>().Where(x => x.Id == circular).ExecuteUpdateAsync(s => s.SetProperty(x => x.State, "taking").SetProperty(x => x.StartedAt, now.AddHours(-1)));
         await services.GetRequiredService<TakeIn>().Run(db, circular, default);

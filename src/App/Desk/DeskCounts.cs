@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Security.Claims;
@@ -16,7 +17,7 @@ internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settin
 {
     private sealed record Counted(long Begun, Task<DeskState> State);
 
-    private readonly ConcurrentDictionary<string, Counted> _counted = [];
+    private readonly ConcurrentDictionary<(string May, Guid Person), Counted> _counted = [];
     private readonly ConcurrentDictionary<Guid, long> _wrote = [];
     private readonly Lock _lock = new();
 
@@ -25,22 +26,23 @@ internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settin
 
     public Task<DeskState> Of(ClaimsPrincipal user, RecordScope scope)
     {
-        var (person, role) = (user.Id(), user.Role());
-        var mine = Permissions.OwnOnly(role) ? person : (Guid?)null;
-        var key = mine is null && scope.SeesEverything ? $"{role}" : $"{role} {person}";
+        var (person, rights) = (user.Id(), user.Rights());
+        var mine = rights.OwnOnly ? person : (Guid?)null;
+        // With what the roles may, so that nobody is shown what was counted before they were changed.
+        var key = (string.Join(',', rights.Acts), mine is null && scope.SeesEverything ? Guid.Empty : person);
         if (Usable(key, person) is { } known)
             return known;
         lock (_lock)
         {
             if (Usable(key, person) is { } meanwhile)
                 return meanwhile;
-            var counted = new Counted(Stopwatch.GetTimestamp(), Task.Run(() => Count(role, mine, scope)));
+            var counted = new Counted(Stopwatch.GetTimestamp(), Task.Run(() => Count(rights, mine, scope)));
             _counted[key] = counted;
             return counted.State;
         }
     }
 
-    private Task<DeskState>? Usable(string key, Guid person) =>
+    private Task<DeskState>? Usable((string, Guid) key, Guid person) =>
         _counted.TryGetValue(key, out var known)
         && !known.State.IsFaulted
         && Stopwatch.GetElapsedTime(known.Begun).TotalSeconds < settings.SharedSeconds
@@ -48,10 +50,10 @@ internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settin
             ? known.State
             : null;
 
-    private async Task<DeskState> Count(Role role, Guid? mine, RecordScope scope)
+    private async Task<DeskState> Count(UserRights rights, Guid? mine, RecordScope scope)
     {
         await using var db = await databases.Open();
-        return await DeskReader.Read(db, role, mine, scope, works, clock.UtcNow());
+        return await DeskReader.Read(db, rights, mine, scope, works, clock.UtcNow());
     }
 }
 

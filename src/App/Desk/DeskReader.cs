@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Due;
 using DapperLantern.App.Intake;
@@ -175,14 +176,14 @@ internal static class DeskReader
         public SqlText IsMine => $"({Mine}::uuid is null or l.owner_id = {Mine})";
     }
 
-    /// <summary>What waits for a person of a role, in one trip to the database.</summary>
+    /// <summary>What waits for a person of these rights, in one trip to the database.</summary>
     /// <param name="mine">The only person whose leads are asked for; null for everybody's.</param>
-    public static async Task<DeskState> Read(LanternDb db, Role role, Guid? mine, RecordScope scope, DueWorks works, DateTime now)
+    public static async Task<DeskState> Read(LanternDb db, UserRights rights, Guid? mine, RecordScope scope, DueWorks works, DateTime now)
     {
         var ask = new DeskAsk(mine, now, scope);
-        var asked = Groups.Where(g => Permissions.May(role, g.Needs)).ToList();
+        var asked = Groups.Where(g => rights.May(g.Needs)).ToList();
         var statements = asked.ConvertAll(g => g.Sql(ask));
-        if (Permissions.May(role, Act.SeeDeals))
+        if (rights.May(Act.SeeDeals))
             statements.Add(Late(ask));
         var groups = new List<DeskGroup>();
         await using var row = await db.Together(statements);

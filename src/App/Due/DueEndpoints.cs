@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;

@@ -105,7 +105,7 @@ internal sealed class HandingDesk(LanternDb db, WorkspaceConfiguration configura
             return Problem.NotFound("person");
         if (EndOf(order, person, now, out var ends) is { } wrong)
             return wrong;
-        var receivers = await Receivers.Read(db, person, now);
+        var receivers = await Receivers.Read(db, configuration.Current.Roles, person, now);
         if (await Unfit(order, receivers) is { } unfit)
             return unfit;
         var handing = new HandingRow
@@ -244,7 +244,7 @@ internal sealed class HandingDesk(LanternDb db, WorkspaceConfiguration configura
                 given
                     .Open[Guid.Parse(p.Record.Id)]
                     .Where(t => t.Owner == handing.PersonId)
-                    .Select(t => new Passed(HeldKind.Task, new HeldLine($"{t.Task}", "", null, null, null, null), p.To))
+                    .Select(t => new Passed(HeldKind.Task, new HeldLine($"{t.Task}", "", null, null, null), p.To))
             )
             .ToList();
         await Keep(handing, HeldKind.Task, [.. tasks.Select(t => (t.Record.Id, t.To, (BulkKept?)null))]);

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
@@ -71,7 +72,7 @@ internal static class HandingEndpoints
             var held = await Held.Of(db, kind.Key, id, now);
             kinds.Add(new HoldingView(kind.Key, held.Count, HeldKind.Words(kind.Key, held.Count), HandingDesk.Money(held), kind.Ways));
         }
-        var receivers = await Receivers.Read(db, person, now);
+        var receivers = await Receivers.Read(db, workspace.Roles, person, now);
         var standing = await asides.Of(person);
         return TypedResults.Ok(
             new HoldingsView(

@@ -9,8 +9,7 @@ namespace DapperLantern.App.Handing;
 /// <param name="Amount">What it is worth; null where it is not money.</param>
 /// <param name="Currency">ISO 4217.</param>
 /// <param name="Along">Owner of the record that it belongs to.</param>
-/// <param name="AlongRole">Role of that owner; null where they are not here.</param>
-internal sealed record HeldLine(string Id, string Name, decimal? Amount, string? Currency, Guid? Along, string? AlongRole);
+internal sealed record HeldLine(string Id, string Name, decimal? Amount, string? Currency, Guid? Along);
 
 /// <summary>What is open of somebody, by kind: how it is found, and how it goes to somebody else.</summary>
 internal static class Held
@@ -26,11 +25,11 @@ internal static class Held
         SqlText locking = $"for update of x";
         var rows = await db.Rows<Row>(
             $"""
-            select h.id, h.name, h.amount, h.currency, h.along, case when p.here and p.id <> {person} then p.role end as along_role
-            from ({Rows(kind, person, now):sql} {(hold ? locking : none):sql}) h left join person p on p.id = h.along order by h.name, h.id {Whole:sql}
+            select h.id, h.name, h.amount, h.currency, h.along
+            from ({Rows(kind, person, now):sql} {(hold ? locking : none):sql}) h order by h.name, h.id {Whole:sql}
             """
         );
-        return rows.ConvertAll(r => new HeldLine(r.Id, r.Name, r.Amount, r.Currency, r.Along, r.AlongRole));
+        return rows.ConvertAll(r => new HeldLine(r.Id, r.Name, r.Amount, r.Currency, r.Along));
     }
 
     // Rows over the alias x: id, name, amount, currency, along.
@@ -101,6 +100,5 @@ internal static class Held
         public decimal? Amount { get; init; }
         public string? Currency { get; init; }
         public Guid? Along { get; init; }
-        public string? AlongRole { get; init; }
     }
 }

@@ -1,3 +1,5 @@
+using DapperLantern.App.Rights;
+using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -12,7 +14,7 @@ namespace DapperLantern.App.Handing;
 /// <summary>Somebody to whom things may be handed on.</summary>
 /// <param name="Takes">Keys of the kinds that they may have.</param>
 /// <param name="Away">True while they are absent.</param>
-public sealed record Receiver(Guid Id, string Name, string SignIn, Role Role, IReadOnlyList<string> Takes, bool Away);
+public sealed record Receiver(Guid Id, string Name, string SignIn, IReadOnlyList<string> Roles, IReadOnlyList<string> Takes, bool Away);
 
 /// <summary>Everybody who is here beside the one whose things are handed on, and the teams in which turns are taken.</summary>
 internal sealed class Receivers
@@ -33,27 +35,27 @@ internal sealed class Receivers
     /// <summary>By name.</summary>
     public IEnumerable<Receiver> All => _people.Values.OrderBy(p => p.Name, StringComparer.Ordinal).ThenBy(p => p.Id);
 
-    public static async Task<Receivers> Read(LanternDb db, Person person, DateTime now)
+    public static async Task<Receivers> Read(LanternDb db, RoleBook roles, Person person, DateTime now)
     {
         var away = await db.Set<AbsenceRow>().Where(a => a.Starts <= now && a.Ends > now).Select(a => a.PersonId).ToHashSetAsync();
         var people = await db.Users.AsNoTracking().Where(p => p.Here && p.Id != person.Id).ToListAsync();
         var turns = await db.Set<TurnRow>().AsNoTracking().OrderBy(t => t.TeamKey).ThenBy(t => t.Position).ThenBy(t => t.PersonId).ToListAsync();
         var teams = await db.Set<TeamRow>().OrderBy(t => t.Name).Select(t => new ChoiceView(t.Key, t.Name)).ToListAsync();
-        return new Receivers([.. people.Select(p => new Receiver(p.Id, p.DisplayName, p.UserName!, p.Role, TakenBy(p.Role), away.Contains(p.Id)))], turns, teams);
+        return new Receivers([.. people.Select(p => new Receiver(p.Id, p.DisplayName, p.UserName!, p.Roles, TakenBy(roles.Of(p.Roles)), away.Contains(p.Id)))], turns, teams);
     }
 
-    /// <summary>Keys of the kinds that a role may have.</summary>
-    private static IReadOnlyList<string> TakenBy(Role role) =>
+    /// <summary>Keys of the kinds that somebody may have.</summary>
+    private static IReadOnlyList<string> TakenBy(UserRights rights) =>
         [
             .. HeldKind
                 .All.Where(k =>
                     k.Key switch
                     {
-                        HeldKind.Lead => Permissions.OwnOnly(role),
-                        HeldKind.Account or HeldKind.Contact or HeldKind.Deal => Permissions.May(role, Act.WorkDeals),
-                        HeldKind.Campaign => Permissions.May(role, Act.RunIntake),
-                        HeldKind.View => Permissions.May(role, Act.SeeLeads),
-                        _ => Permissions.May(role, Act.WorkLeads),
+                        HeldKind.Lead => rights.GivenLeads,
+                        HeldKind.Account or HeldKind.Contact or HeldKind.Deal => rights.May(Act.WorkDeals),
+                        HeldKind.Campaign => rights.May(Act.RunIntake),
+                        HeldKind.View => rights.May(Act.SeeLeads),
+                        _ => rights.May(Act.WorkLeads),
                     }
                 )
                 .Select(k => k.Key),

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
@@ -71,7 +72,7 @@ public sealed record AccountChange(
     bool? Household = null,
     [Count(100, Each = 100)] string[]? Kinds = null,
     [Count(100, Each = 100)] string[]? Segments = null,
-    Guid? Parent = null,
+    [property: OfRecord("account")] Guid? Parent = null,
     Guid? Owner = null
 );
 
@@ -195,7 +196,7 @@ public static class AccountEndpoints
     // Locks it and says why this person may not write it.
     internal static async Task<Problem?> Lock(LanternDb db, Guid id, ClaimsPrincipal user) =>
         await db.Row<Owned?>($"select owner_id from account where id = {id} for update") is not { } found ? Problem.NotFound("account")
-        : Permissions.OwnOnly(user.Role()) && found.OwnerId != user.Id() ? new Problem("not-yours")
+        : user.WorksOwnOnly() && found.OwnerId != user.Id() ? new Problem("not-yours")
         : null;
 
     private static async Task<Problem?> Wrong(LanternDb db, Guid id, AccountChange body, ClaimsPrincipal user, Workspace workspace)
@@ -206,7 +207,7 @@ public static class AccountEndpoints
             return Problem.Of("kind-unknown", "kinds", kind);
         if (Unknown(body.Segments, PickList.Segments, workspace) is { } segment)
             return Problem.Of("segment-unknown", "segments", segment);
-        if (body.Owner is not null && Permissions.OwnOnly(user.Role()))
+        if (body.Owner is not null && user.WorksOwnOnly())
             return new Problem("not-yours");
         if (body.Owner is { } owner && !await Person.IsHere(db, owner))
             return Problem.Of("owner-unknown", "owner");

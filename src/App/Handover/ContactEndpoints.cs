@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -56,7 +57,7 @@ public sealed record ContactRef(Guid Id, string Name);
 /// <param name="Kind">Key in the list "contact-kinds"; empty for none.</param>
 /// <param name="ReportsTo">Another contact; its own id for nobody.</param>
 /// <param name="Account">The account it belongs to from now on; the one before is remembered with today as its end.</param>
-public sealed record ContactChange([Text(100)] string? Kind = null, Guid? ReportsTo = null, Guid? Account = null, Guid? Owner = null);
+public sealed record ContactChange([Text(100)] string? Kind = null, [property: OfRecord("contact")] Guid? ReportsTo = null, [property: OfRecord("account")] Guid? Account = null, Guid? Owner = null);
 
 /// <summary>The directory of people.</summary>
 public static class ContactEndpoints
@@ -111,7 +112,7 @@ public static class ContactEndpoints
         var held = await db.Row<HeldContact>($"select name, owner_id, account_id, kind, reports_to from contact where id = {id} for update");
         if (held is null)
             return ApiProblems.NotFound("contact");
-        if (Permissions.OwnOnly(user.Role()) && (held.OwnerId != user.Id() || body.Owner is not null))
+        if (user.WorksOwnOnly() && (held.OwnerId != user.Id() || body.Owner is not null))
             return ApiProblems.NotYours();
         if (await Wrong(db, id, body, workspace) is { } wrong)
             return ApiProblems.Of(wrong);

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -101,7 +102,7 @@ public static class HandoverEndpoints
 
     private static async Task<Ok<List<ReadyLead>>> Ready(LanternDb db, ClaimsPrincipal user, RecordScope scope, TimeProvider clock)
     {
-        var mine = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
+        var mine = user.WorksOwnOnly() ? user.Id() : (Guid?)null;
         var day = Core.Scoring.EngagementDecay.DayOf(clock.UtcNow().ToInstant());
         var leads = await db.Rows<ReadyLead>(
             $"""
@@ -122,8 +123,8 @@ public static class HandoverEndpoints
 
     private static async Task<Results<Ok<HandoverPreview>, ProblemHttpResult>> Preview(
         Guid id,
-        Guid? account,
-        Guid? contact,
+        [OfRecord("account")] Guid? account,
+        [OfRecord("contact")] Guid? contact,
         string? makes,
         bool? newAccount,
         bool? newContact,
@@ -204,7 +205,7 @@ public static class HandoverEndpoints
 
     private static Task<List<AlongChoice>> Along(LanternDb db, Guid id, string company, ClaimsPrincipal user, RecordScope scope)
     {
-        var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
+        var own = user.WorksOwnOnly() ? user.Id() : (Guid?)null;
         return db.Rows<AlongChoice>(
             $"""
             select l.id, l.number, {scope.LeadName("l"):sql} as name, l.job_title, l.state, p.display_name as owner_name,
@@ -265,7 +266,7 @@ public static class HandoverEndpoints
             return TypedResults.Ok((await leads.Became(db, id))!);
         if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
             return ApiProblems.Of(no);
-        if (await doing.Do(db, id, order, user.Id(), Permissions.OwnOnly(user.Role()), key) is { } trouble)
+        if (await doing.Do(db, id, order, user.Id(), user.WorksOwnOnly(), key) is { } trouble)
             return ApiProblems.Of(trouble);
         await transaction.CommitAsync();
         return TypedResults.Ok((await leads.Became(db, id))!);
@@ -286,7 +287,7 @@ public static class HandoverEndpoints
         var heads = (
             await scope.Of<Lead>(db).Where(x => ask.Leads.ToArray().Contains(x.Id)).Select(x => new ReviewHead(x.Id, x.Number, x.State, x.OwnerId)).ToListAsync()
         ).ToDictionary(h => h.Id);
-        var own = Permissions.OwnOnly(user.Role()) ? user.Id() : (Guid?)null;
+        var own = user.WorksOwnOnly() ? user.Id() : (Guid?)null;
         var lines = new List<ReviewLine>();
         foreach (var some in ask.Leads.Distinct().Where(heads.ContainsKey).Chunk(FoundTogether))
         {
@@ -348,7 +349,7 @@ public static class HandoverEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await Admission.Lock(db);
-        if (await undo.Run(db, id, user.Id(), Permissions.OwnOnly(user.Role()), body?.Keep ?? false) is { } trouble)
+        if (await undo.Run(db, id, user.Id(), user.WorksOwnOnly(), body?.Keep ?? false) is { } trouble)
             return ApiProblems.Of(trouble);
         await transaction.CommitAsync();
         return TypedResults.NoContent();

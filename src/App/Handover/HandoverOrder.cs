@@ -1,3 +1,4 @@
+using DapperLantern.App.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Setup;
@@ -9,15 +10,15 @@ namespace DapperLantern.App.Handover;
 /// <param name="ContactId">The contact it is; null to make one, or to link the one that is the same beyond doubt.</param>
 /// <param name="NewContact">True to make one even where one may be the same.</param>
 /// <param name="Role">Its part in the deal; empty for none in particular.</param>
-public sealed record AlongOrder(Guid LeadId, [Text(100)] string Role = "", Guid? ContactId = null, bool NewContact = false);
+public sealed record AlongOrder([property: OfRecord("lead")] Guid LeadId, [Text(100)] string Role = "", [property: OfRecord("contact")] Guid? ContactId = null, bool NewContact = false);
 
 /// <summary>The act. No account id with <see cref="NewAccount"/> makes a new account even where one may be the same; so with the contact.</summary>
 /// <param name="Take">Keys of facts where the lead's value replaces that of the existing record.</param>
 /// <param name="Pipeline">Key of the pipeline the deal goes into, at its first stage.</param>
 public sealed record HandoverOrder(
-    Guid? AccountId,
+    [property: OfRecord("account")] Guid? AccountId,
     bool NewAccount,
-    Guid? ContactId,
+    [property: OfRecord("contact")] Guid? ContactId,
     [Count(500, Each = 100)] IReadOnlyList<string> Take,
     [Text(100)] string Pipeline,
     [Text(200)] string DealName,
@@ -63,7 +64,7 @@ public static class HandoverCheck
         if (DealTerms.OddProduct(order.Products, workspace) is { } odd)
             return odd;
         if (order.Along.Select(a => a.Role).Append(order.Role).FirstOrDefault(r => r.Length > 0 && workspace.Value(PickList.Roles, r) is null) is { } role)
-            return Problem.Of("role-unknown", "role", role);
+            return Problem.Of("deal-role-unknown", "role", role);
         return order.Along.DistinctBy(a => a.LeadId).Count() < order.Along.Count ? Problem.Of("along-twice", "along") : null;
     }
 }

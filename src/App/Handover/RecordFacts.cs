@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -85,7 +86,7 @@ public static class RecordFacts
         var row = await db.Row<OwnedFacts>($"select facts::text as facts, owner_id from {table:sql} where id = {id} for update");
         if (row is null)
             return ApiProblems.Of(Problem.NotFound(table));
-        if (Permissions.OwnOnly(user.Role()) && row.OwnerId != user.Id())
+        if (user.WorksOwnOnly() && row.OwnerId != user.Id())
             return ApiProblems.Of(new Problem("not-yours"));
         var facts = Json.Read<Dictionary<string, string>>(row.Facts);
         if (body.Facts.Keys.Any(k => facts.GetValueOrDefault(k, "") != body.Was.GetValueOrDefault(k, "")))

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -110,7 +111,7 @@ public static class CaptureEndpoints
             Note = body.Note,
             By = user.Id(),
             // A qualifier answers the telephone for everybody; a rep works what is theirs.
-            OwnOnly = user.Role() == Role.Rep ? user.Id() : null,
+            OwnOnly = user.WorksOwnOnly() ? user.Id() : null,
             FollowUp = body.FollowUp,
             DiscardUnlessLead = true,
         };

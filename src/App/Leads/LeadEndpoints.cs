@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using System.Text.Json;
@@ -193,7 +194,7 @@ public static class LeadEndpoints
         if (await WhyNot(db, id, user, request.Version()) is { } no)
             return ApiProblems.Of(no);
         var now = clock.UtcNow();
-        var to = await db.Set<Person>().AsNoTracking().Where(Person.WorksLeads).SingleOrDefaultAsync(p => p.Id == body.Owner && p.Here);
+        var to = await db.Set<Person>().AsNoTracking().Where(Person.HasAny(workspace.Roles.GivenLeads)).SingleOrDefaultAsync(p => p.Id == body.Owner && p.Here);
         if (body.Owner is not null && to is null)
             return ApiProblems.Of("worker-unknown", "owner");
         var sheet = (await workspace.Rules(db)).Router.Sheet;
@@ -209,7 +210,7 @@ public static class LeadEndpoints
         var lead = await db.Row<LockedLead>($"select version, state, owner_id as owner from lead where id = {id} for update");
         if (lead is not { } found)
             return Problem.NotFound("lead");
-        if (Permissions.OwnOnly(user.Role()) && found.Owner != user.Id())
+        if (user.WorksOwnOnly() && found.Owner != user.Id())
             return new Problem("not-yours");
         if (found.State == LeadState.HandedOver)
             return Problem.Of("handed-over");
@@ -221,7 +222,7 @@ public static class LeadEndpoints
     {
         var lead = await scope.Of<Lead>(db).Where(l => l.Id == id).Select(l => new { l.OwnerId }).SingleOrDefaultAsync();
         return lead is null ? Problem.NotFound("lead")
-            : Permissions.OwnOnly(user.Role()) && lead.OwnerId != user.Id() ? new Problem("not-yours")
+            : user.WorksOwnOnly() && lead.OwnerId != user.Id() ? new Problem("not-yours")
             : null;
     }
 

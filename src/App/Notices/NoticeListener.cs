@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
@@ -56,23 +57,25 @@ internal sealed class NoticeListener(WorkspaceConfiguration configuration) : Eve
             .Where(d => records.Contains(d.Id))
             .Select(d => new { d.Id, Deal = new NoticeDeal(d.Name, d.OwnerId, d.LeadId, d.PipelineKey) })
             .ToListAsync(cancel);
+        var workspace = configuration.Current;
+        var (told, administer) = (workspace.Roles.Where(r => r.ToldOfMissed), workspace.Roles.With(Act.ManagePeople));
+        string[] concerned = [.. told, .. administer];
         var people = await db.Set<Person>()
-            .Where(p => records.Contains(p.Id) || p.Here && (p.Role == Role.Manager || p.Role == Role.Administrator))
+            .Where(p => records.Contains(p.Id) || p.Here && p.Roles.Any(r => concerned.Contains(r)))
             .Select(p => new
             {
                 p.Id,
                 p.DisplayName,
-                p.Role,
+                p.Roles,
                 p.Here,
             })
             .ToListAsync(cancel);
-        var workspace = configuration.Current;
         return new NoticeFacts(
             leads.ToDictionary(l => l.Id, l => new NoticeLead(l.Name, l.OwnerId)),
             deals.ToDictionary(d => d.Id, d => d.Deal with { Pipeline = workspace.Pipeline(d.Deal.Pipeline)?.Name ?? d.Deal.Pipeline }),
             people.ToDictionary(p => p.Id, p => p.DisplayName),
-            [.. people.Where(p => p.Here && p.Role == Role.Manager).Select(p => p.Id)],
-            [.. people.Where(p => p.Here && p.Role == Role.Administrator).Select(p => p.Id)]
+            [.. people.Where(p => p.Here && p.Roles.Intersect(told).Any()).Select(p => p.Id)],
+            [.. people.Where(p => p.Here && p.Roles.Intersect(administer).Any()).Select(p => p.Id)]
         );
     }
 

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Security.Claims;

@@ -1,3 +1,5 @@
+using DapperLantern.App.Rights;
+using DapperLantern.Core.Rights;
 using DapperLantern.App.Company;
 using DapperLantern.App.Data;
 using DapperLantern.App.Routing;
@@ -11,16 +13,32 @@ using NodaTime;
 namespace DapperLantern.App.People;
 
 /// <summary>Somebody of us as an administrator writes them.</summary>
+/// <param name="Roles">Keys of their roles; one at least.</param>
 /// <param name="Manager">The person they report to; null for nobody.</param>
 /// <param name="Teams">Keys of the teams they are in; null to leave that as it is.</param>
+/// <param name="Ways">How they write and when they work; null to leave that as it is.</param>
 public sealed record PersonOrder(
     [Text(100)] string Name,
     [Text(254)] string Email,
-    Role Role,
+    [Count(20, Each = 60)] IReadOnlyList<string> Roles,
     [Text(100)] string TimeZone,
     Guid? Manager = null,
-    [Count(50, Each = 100)] IReadOnlyList<string>? Teams = null
+    [Count(50, Each = 100)] IReadOnlyList<string>? Teams = null,
+    PersonWays? Ways = null
 );
+
+/// <summary>How somebody writes, and when they work.</summary>
+/// <param name="WorksDays">The working days, as bits; see <see cref="WeekDays"/>.</param>
+/// <param name="Signature">Stands under the messages they send; empty for none.</param>
+public sealed record PersonWays(DateForm Dates, DecimalMark Numbers, TimeOnly WorksFrom, TimeOnly WorksTo, int WorksDays, [Text(1_000)] string Signature)
+{
+    internal static PersonWays Of(Person p) => new(p.Dates, Enum.Parse<DecimalMark>(p.Numbers), p.WorksFrom, p.WorksTo, p.WorksDays, p.Signature);
+
+    internal void PutOn(Person p) =>
+        (p.Dates, p.Numbers, p.WorksFrom, p.WorksTo, p.WorksDays, p.Signature) = (Dates, Numbers.ToString(), WorksFrom, WorksTo, WorksDays, Signature.Trim());
+
+    internal Problem? Unfit() => StaffEndpoints.Unfit(WorksFrom, WorksTo, WorksDays);
+}
 
 /// <summary>Invites people, changes them, lets them go and come back. There is always somebody left who administers; the live rule sheet never names somebody it cannot reach.</summary>
 public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessions, WorkspaceConfiguration configuration, MailDoors doors, TimeProvider clock)
@@ -56,6 +74,8 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
                 return taken;
             if (await ManagerUnfit(null, order.Manager) is { } unfit)
                 return unfit;
+            if (RolesUnfit(order.Roles) is { } roleless)
+                return roleless;
             var person = await Make(read.Name, read.Email, order);
             if (await PutInTeams(person, order.Teams) is { } wrong)
                 return wrong;
@@ -74,7 +94,7 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
         var known = await db.Set<TeamRow>().Select(t => t.Key).ToListAsync();
         if (teams.FirstOrDefault(t => !known.Contains(t)) is { } unknown)
             return new Problem("team-unknown", "teams", unknown);
-        if (teams.Count > 0 && !Permissions.OwnOnly(person.Role))
+        if (teams.Count > 0 && !Roles.Of(person.Roles).GivenLeads)
             return new Problem("worker-unknown", "teams");
         await db.Set<TurnRow>().Where(t => t.PersonId == person.Id && known.Contains(t.TeamKey) && !teams.Contains(t.TeamKey)).ExecuteDeleteAsync();
         var (id, wanted) = (person.Id, teams.Distinct().ToArray());
@@ -94,14 +114,19 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
         if (read.Problem is not null)
             return read.Problem;
         await db.LockUntilEnd(Lock);
-        if (await HasAdministrator(db))
+        if (await HasAdministrator(db, Roles))
             return new Problem("begun");
         await FirstHour.Begin(db);
-        return await Make(read.Name, read.Email, order with { Role = Role.Administrator, Manager = null });
+        return await Make(read.Name, read.Email, order with { Roles = [ShippedRoles.Administrator], Manager = null });
     }
 
     /// <summary>True where somebody who is here administers the workspace.</summary>
-    public static Task<bool> HasAdministrator(LanternDb db) => db.Users.AnyAsync(p => p.Role == Role.Administrator && p.Here);
+    public static Task<bool> HasAdministrator(LanternDb db, RoleBook roles) => Administrators(db, roles).AnyAsync(p => p.Here);
+
+    /// <summary>Those whose roles let them keep people, whether they are here or not.</summary>
+    public static IQueryable<Person> Administrators(LanternDb db, RoleBook roles) => db.Users.Where(Person.HasAny(roles.With(Act.ManagePeople)));
+
+    private RoleBook Roles => configuration.Current.Roles;
 
     private async Task<Person> Make(string name, string email, PersonOrder order)
     {
@@ -114,7 +139,7 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
             Email = email,
             NormalizedEmail = email.ToUpperInvariant(),
             DisplayName = name,
-            Role = order.Role,
+            Roles = [.. order.Roles.Distinct()],
             TimeZone = order.TimeZone,
             Dates = configuration.Current.Company.Dates,
             Capacity = UsualCapacity,
@@ -143,10 +168,13 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
                     return taken;
                 if (await ManagerUnfit(id, order.Manager) is { } unfit)
                     return unfit;
-                if (order.Role != Role.Administrator && await IsLastAdministrator(person))
-                    return new Problem("last-administrator", "role");
+                if (RolesUnfit(order.Roles) is { } roleless)
+                    return roleless;
+                if (!Roles.Of([.. order.Roles]).May(Act.ManagePeople) && await IsLastAdministrator(person))
+                    return new Problem("last-administrator", "roles");
                 (person.DisplayName, person.Email, person.NormalizedEmail) = (read.Name, read.Email, read.Email.ToUpperInvariant());
-                (person.Role, person.TimeZone, person.ManagerId) = (order.Role, order.TimeZone, order.Manager);
+                (person.Roles, person.TimeZone, person.ManagerId) = ([.. order.Roles.Distinct()], order.TimeZone, order.Manager);
+                order.Ways?.PutOn(person);
                 person.Version++;
                 await db.SaveChangesAsync();
                 return await PutInTeams(person, order.Teams);
@@ -261,7 +289,13 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
 
     /// <summary>True where nobody else who is here administers. Under the lock.</summary>
     private async Task<bool> IsLastAdministrator(Person person) =>
-        person is { Role: Role.Administrator, Here: true } && !await db.Users.AnyAsync(p => p.Id != person.Id && p.Role == Role.Administrator && p.Here);
+        person.Here && Roles.Of(person.Roles).May(Act.ManagePeople) && !await Administrators(db, Roles).AnyAsync(p => p.Id != person.Id && p.Here);
+
+    // Only of an order that has been read otherwise.
+    private Problem? RolesUnfit(IReadOnlyList<string> roles) =>
+        roles.Count == 0 ? new Problem("role-missing", "roles")
+        : roles.FirstOrDefault(r => Roles.Find(r) is null) is { } unknown ? new Problem("role-unknown", "roles", unknown)
+        : null;
 
     private async Task<Problem?> Taken(string email, Guid? but)
     {
@@ -309,6 +343,8 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
         var email = order.Email.Trim();
         if (!EmailReader.IsAddress(email))
             return ("", "", new Problem("email-unreadable", "email", email));
+        if (order.Ways?.Unfit() is { } unfit)
+            return ("", "", unfit);
         return DateTimeZoneProviders.Tzdb.GetZoneOrNull(order.TimeZone) is null
             ? ("", "", new Problem("zone-unknown", "timeZone", order.TimeZone))
             : (name, email.ToLowerInvariant(), null);

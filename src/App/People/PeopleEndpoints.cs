@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -24,8 +25,10 @@ public enum PersonState
 
 /// <summary>Somebody of us, for an administrator.</summary>
 /// <param name="SignInName">What they sign in by, beside their email address.</param>
+/// <param name="Roles">Keys of their roles.</param>
 /// <param name="Teams">Keys of the teams they are in.</param>
 /// <param name="LinkEndsAt">Until when a one-time address of theirs opens; null where there is none.</param>
+/// <param name="Ways">How they write, and when they work.</param>
 /// <param name="HasSecondStep">True where they sign in with codes or have a passkey.</param>
 /// <param name="SeenAt">Their last request; null where they were never in.</param>
 public sealed record PersonLine(
@@ -33,12 +36,13 @@ public sealed record PersonLine(
     string Name,
     string SignInName,
     string Email,
-    Role Role,
+    IReadOnlyList<string> Roles,
     string TimeZone,
     Guid? Manager,
     string? ManagerName,
     IReadOnlyList<string> Teams,
     PersonState State,
+    PersonWays Ways,
     bool HasSecondStep,
     DateTime? LinkEndsAt,
     DateTime? SeenAt,
@@ -47,7 +51,7 @@ public sealed record PersonLine(
 
 /// <summary>A role as it is chosen.</summary>
 /// <param name="WorksLeads">True for a role that is given leads, and so has places in teams.</param>
-public sealed record RoleChoice(Role Key, string Label, bool WorksLeads);
+public sealed record RoleChoice(string Key, string Label, bool WorksLeads);
 
 /// <param name="Teams">Teams there are.</param>
 /// <param name="Sends">True where letters go somewhere.</param>
@@ -58,7 +62,7 @@ public sealed record PeopleListing([Text(40_000)] string Text);
 /// <summary>A line of a list of people as it was read.</summary>
 /// <param name="Role">Rep where the line names none.</param>
 /// <param name="Problem">Why it cannot be used; null where it can.</param>
-public sealed record PersonRead(int Line, string Name, string Email, Role Role, IReadOnlyList<string> Teams, string? Problem);
+public sealed record PersonRead(int Line, string Name, string Email, string Role, IReadOnlyList<string> Teams, string? Problem);
 
 /// <param name="Send">True to send each their address as a letter, too.</param>
 public sealed record SeveralOrder([Count(200)] IReadOnlyList<PersonOrder> People, bool Send = false);
@@ -85,11 +89,11 @@ public static class PeopleEndpoints
         people.MapPost("/{id:guid}/return", Return).WithSummary("Let somebody in again");
     }
 
-    private static async Task<Ok<PeopleView>> List(LanternDb db, PeopleDesk desk, TimeProvider clock) =>
+    private static async Task<Ok<PeopleView>> List(LanternDb db, PeopleDesk desk, Workspace workspace, TimeProvider clock) =>
         TypedResults.Ok(
             new PeopleView(
                 await Lines(db, db.Users.OrderBy(p => p.DisplayName).ThenBy(p => p.Id), clock),
-                [.. Enum.GetValues<Role>().Select(r => new RoleChoice(r, r.ToString(), Permissions.OwnOnly(r)))],
+                [.. workspace.Roles.All.Select(r => new RoleChoice(r.Definition.Key, r.Definition.Name, r.Definition.GivenLeads))],
                 await TeamsOf(db),
                 desk.Sends
             )
@@ -97,10 +101,10 @@ public static class PeopleEndpoints
 
     private static Task<List<ChoiceView>> TeamsOf(LanternDb db) => db.Set<TeamRow>().OrderBy(t => t.Name).Select(t => new ChoiceView(t.Key, t.Name)).ToListAsync();
 
-    private static async Task<Ok<List<PersonRead>>> ReadList(PeopleListing body, LanternDb db)
+    private static async Task<Ok<List<PersonRead>>> ReadList(PeopleListing body, LanternDb db, Workspace workspace)
     {
         var teams = await TeamsOf(db);
-        var roles = Enum.GetValues<Role>().Select(r => new Choice(r.ToString(), r.ToString())).ToList();
+        var roles = workspace.Roles.All.Select(r => new Choice(r.Definition.Key, r.Definition.Name)).ToList();
         var read = PeopleText.Read(body.Text, roles, [.. teams.Select(t => new Choice(t.Key, t.Label))]);
         var emails = read.Select(r => r.Email).ToArray();
         var there = await db.Users.Where(p => emails.Contains(p.Email)).Select(p => new { p.Email, p.DisplayName }).ToDictionaryAsync(p => p.Email!, p => p.DisplayName);
@@ -109,7 +113,7 @@ public static class PeopleEndpoints
                     r.Line,
                     r.Name,
                     r.Email,
-                    r.Role is { } role ? Enum.Parse<Role>(role) : Role.Rep,
+                    r.Role ?? ShippedRoles.Rep,
                     [.. r.Teams],
                     r.Problem?.Words ?? (there.TryGetValue(r.Email, out var name) ? new Problem("person-exists", "text", name).Words : null)
                 ))
@@ -159,12 +163,13 @@ public static class PeopleEndpoints
                 r.p.DisplayName,
                 r.p.UserName!,
                 r.p.Email ?? "",
-                r.p.Role,
+                r.p.Roles,
                 r.p.TimeZone,
                 r.p.ManagerId,
                 r.Manager,
                 r.Teams,
                 StateOf(r.p),
+                PersonWays.Of(r.p),
                 r.HasSecondStep,
                 r.LinkEndsAt,
                 r.SeenAt,

@@ -1,3 +1,5 @@
+using DapperLantern.App.Rights;
+using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
@@ -37,7 +39,7 @@ internal static class WayInCommand
 
     private static async Task<int> First(LanternDb db, OneTimeLinks links, TextWriter output)
     {
-        if (await PeopleDesk.HasAdministrator(db))
+        if (await PeopleDesk.HasAdministrator(db, await RoleRow.Load(db)))
             return Begun;
         await output.WriteLineAsync((await links.Make(db, LinkKind.Begin, person: null, by: null)).Address);
         return 0;
@@ -53,9 +55,10 @@ internal static class WayInCommand
             return 2;
         }
         var been = person.PasswordHash is not null;
+        var roles = person.Roles.Append(ShippedRoles.Administrator).Distinct().ToArray();
         await db
             .Users.Where(p => p.Id == person.Id)
-            .ExecuteUpdateAsync(s => s.SetProperty(p => p.Role, Role.Administrator).SetProperty(p => p.Here, p => p.Here || been).SetProperty(p => p.Version, p => p.Version + 1));
+            .ExecuteUpdateAsync(s => s.SetProperty(p => p.Roles, roles).SetProperty(p => p.Here, p => p.Here || been).SetProperty(p => p.Version, p => p.Version + 1));
         // Whoever runs the machine lets in somebody who lost their device, too.
         await steps.EndAll(person.Id);
         var link = await links.Make(db, been ? LinkKind.Password : LinkKind.Invitation, person.Id, by: null);
@@ -67,7 +70,7 @@ internal static class WayInCommand
 
     private static async Task<int> List(LanternDb db, TextWriter to)
     {
-        var people = await db.Users.AsNoTracking().Where(p => p.Role == Role.Administrator).OrderBy(p => p.DisplayName).ToListAsync();
+        var people = await PeopleDesk.Administrators(db, await RoleRow.Load(db)).AsNoTracking().OrderBy(p => p.DisplayName).ToListAsync();
         await to.WriteLineAsync(people.Count == 0 ? "Nobody administers this workspace." : "These administer this workspace:");
         foreach (var p in people)
             await to.WriteLineAsync($"  {p.UserName}  {p.DisplayName}{(p.Here ? "" : ", not here")}");

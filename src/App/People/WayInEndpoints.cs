@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
@@ -62,7 +63,7 @@ public static class WayInEndpoints
         if (await links.Find(db, body.Key) is not { } link)
             return ApiProblems.Of("link-over");
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var found = link.Kind == LinkKind.Begin ? await desk.First(new PersonOrder(body.Name, body.Email, Role.Administrator, body.TimeZone)) : await Known(db, link);
+        var found = link.Kind == LinkKind.Begin ? await desk.First(new PersonOrder(body.Name, body.Email, [ShippedRoles.Administrator], body.TimeZone)) : await Known(db, link);
         if (found.Problem is { } problem)
             return ApiProblems.Of(problem);
         var person = found.Value!;

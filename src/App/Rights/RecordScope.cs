@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Collections.Frozen;
 using System.Security.Claims;
 using DapperLantern.App.Data;
@@ -44,6 +45,9 @@ public sealed class RecordScope
 
     /// <summary>Email addresses, telephone numbers and their extensions.</summary>
     public static bool IsContactData(FieldDefinition field) => field.Type is FieldType.Email or FieldType.Phone || field.Key == "extension";
+
+    /// <summary>Fields about a person, beside their name and contact data.</summary>
+    public static bool IsPersonalData(FieldDefinition field) => field.Personal && !IsContactData(field) && field.Key is not ("first_name" or "last_name");
 
     /// <summary>True for a name that is none but an address or a number, or has one in it.</summary>
     public static bool IsContactData(string name) => name.Contains('@', StringComparison.Ordinal) || $" {name}".Contains(" +", StringComparison.Ordinal);
@@ -112,19 +116,19 @@ public sealed class RecordScope
     }
 }
 
-/// <summary>Who sees what, by role; and the scope of a request.</summary>
+/// <summary>Who sees what, by their rights; and the scope of a request.</summary>
 public sealed class RecordScopes
 {
-    /// <summary>Whose records of a kind a role sees.</summary>
-    public Func<Role, string, Reach> Records { get; set; } = Permissions.Sees;
+    /// <summary>Whose records of a kind somebody sees.</summary>
+    public Func<UserRights, string, Reach> Records { get; set; } = (rights, kind) => rights.Sees(kind);
 
-    /// <summary>Whose contact data a role sees.</summary>
-    public Func<Role, Reach> ContactData { get; set; } = Permissions.SeesContactData;
+    /// <summary>Whose contact data somebody sees.</summary>
+    public Func<UserRights, Reach> ContactData { get; set; } = rights => rights.ContactData;
 
     /// <summary>The scope of somebody signed in; one that sees nothing for one who is not.</summary>
     public RecordScope Of(ClaimsPrincipal user, Workspace workspace) =>
-        user.FindFirst(ClaimTypes.Role) is null ? new RecordScope(Guid.Empty, _ => Reach.None, Reach.None, [], []) : Of(user.Id(), user.Role(), workspace);
+        user.Rights().Roles.IsEmpty ? new RecordScope(Guid.Empty, _ => Reach.None, Reach.None, [], []) : Of(user.Id(), user.Rights(), workspace);
 
-    public RecordScope Of(Guid person, Role role, Workspace workspace) =>
-        new(person, kind => Records(role, kind), ContactData(role), workspace.Circles.TeamOf(person), workspace.Circles.ReportsTo(person));
+    public RecordScope Of(Guid person, UserRights rights, Workspace workspace) =>
+        new(person, kind => Records(rights, kind), ContactData(rights), workspace.Circles.TeamOf(person), workspace.Circles.ReportsTo(person));
 }

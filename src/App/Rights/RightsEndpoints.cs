@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using System.Text.Json;
 using DapperLantern.App.Data;

@@ -9,6 +9,14 @@ internal static class RightsEntities
     public static void MapRightsEntities(this ModelBuilder builder)
     {
         builder.Map<ContactReadRow>("contact_reading", r => r.HasKey(x => new { x.PersonId, x.Hour }));
+        builder.Map<RoleRow>(
+            "role",
+            r =>
+            {
+                r.HasKey(x => x.Key);
+                r.Property(x => x.Body).HasColumnType("jsonb");
+            }
+        );
         builder.Map<RecordShareRow>(
             "record_share",
             s =>

@@ -8,6 +8,7 @@ internal static class RightsTables
     public static IReadOnlyList<RecordTable> All { get; } =
     [
         new RecordTable("erasure").Tie("person", "person_id"),
+        new RecordTable("role"),
         new RecordTable("contact_reading").Tie("person", "person_id"),
         new RecordTable("record_share")
             .OfLead()

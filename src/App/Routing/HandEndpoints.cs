@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -86,7 +87,7 @@ public static class HandEndpoints
             return ApiProblems.Of("owner-other");
         if (state is "handed_over")
             return ApiProblems.Of("handed-over");
-        if (!Permissions.May(user.Role(), Act.TakeLeads))
+        if (!user.May(Act.TakeLeads))
             return ApiProblems.Of("takes-no-leads");
         var now = clock.UtcNow();
         var sheet = (await workspace.Rules(db)).Router.Sheet;

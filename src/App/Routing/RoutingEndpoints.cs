@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Collections.Frozen;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using System.Text;
 using DapperLantern.App.Data;

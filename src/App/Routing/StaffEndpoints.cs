@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using System.Security.Claims;
 using DapperLantern.App.Data;
@@ -18,7 +19,6 @@ public sealed record AbsenceView(Guid Id, Guid Person, string Name, DateTime Sta
 public sealed record StaffMember(
     Guid Id,
     string Name,
-    Role Role,
     string TimeZone,
     TimeOnly WorksFrom,
     TimeOnly WorksTo,
@@ -55,8 +55,7 @@ public sealed record MemberOrder(
     [Between(1, 1_000)] int? CapacityToday,
     [Count(200, Each = 100)] IReadOnlyList<string> Languages,
     [Count(100, Each = 100)] IReadOnlyList<string> Skills,
-    [Count(1_000, Each = 100)] IReadOnlyList<string> Serves,
-    bool Here = true
+    [Count(1_000, Each = 100)] IReadOnlyList<string> Serves
 );
 
 /// <param name="Starts">First day away, in the person's zone.</param>
@@ -85,7 +84,7 @@ public static class StaffEndpoints
 
     private static async Task<StaffView> View(LanternDb db, Workspace workspace, DateTime now)
     {
-        var people = await db.Set<Person>().AsNoTracking().Where(Person.WorksLeads).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
+        var people = await db.Set<Person>().AsNoTracking().Where(Person.HasAny(workspace.Roles.GivenLeads)).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).ToListAsync();
         var open = await db.Set<RepLoadRow>().AsNoTracking().ToDictionaryAsync(r => r.PersonId, r => r.Open);
         var absences = await (
             from a in db.Set<AbsenceRow>()
@@ -112,7 +111,6 @@ public static class StaffEndpoints
                 .. people.Select(p => new StaffMember(
                     p.Id,
                     p.DisplayName,
-                    p.Role,
                     p.TimeZone,
                     p.WorksFrom,
                     p.WorksTo,
@@ -139,20 +137,19 @@ public static class StaffEndpoints
         MemberOrder body,
         LanternDb db,
         WorkspaceConfiguration configuration,
-        Sessions sessions,
         TimeProvider clock
     )
     {
         var workspace = configuration.Current;
         if (Unfit(body, workspace) is { } unfit)
             return ApiProblems.Of(unfit);
-        var changed = await Change(
+        return await Change(
             db,
             configuration,
             clock,
             db =>
                 db.Set<Person>()
-                    .Where(Person.WorksLeads)
+                    .Where(Person.HasAny(workspace.Roles.GivenLeads))
                     .Where(p => p.Id == id && (body.Holidays == null || db.Set<HolidayCalendarRow>().Any(c => c.Key == body.Holidays)))
                     .ExecuteUpdateAsync(s =>
                         s.SetProperty(p => p.TimeZone, body.TimeZone)
@@ -165,24 +162,17 @@ public static class StaffEndpoints
                             .SetProperty(p => p.Languages, body.Languages.Distinct().ToArray())
                             .SetProperty(p => p.Skills, body.Skills.Distinct().ToArray())
                             .SetProperty(p => p.Serves, body.Serves.Distinct().ToArray())
-                            .SetProperty(p => p.Here, body.Here)
                     ),
             Problem.NotFound("person or list of holidays")
         );
-        // Requests of somebody who left are refused by themselves; this ends what streams.
-        if (!body.Here)
-            await sessions.EndAll(db, id, "left");
-        return changed;
     }
 
     private static Problem? Unfit(MemberOrder body, Workspace workspace)
     {
         if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(body.TimeZone) is null)
             return new Problem("zone-unknown", "timeZone", body.TimeZone);
-        if (body.WorksTo <= body.WorksFrom)
-            return new Problem("hours-reversed", "worksTo");
-        if (body.WorksDays is < 1 or > WeekDays.All)
-            return new Problem("days-missing", "worksDays");
+        if (Unfit(body.WorksFrom, body.WorksTo, body.WorksDays) is { } hours)
+            return hours;
         if (body.Languages.FirstOrDefault(l => workspace.Catalogue["language"].Choices.All(c => c.Key != l)) is { } language)
             return new Problem("language-not-listed", "languages", language);
         if (body.Skills.FirstOrDefault(s => workspace.Skills.All(c => c.Key != s)) is { } skill)
@@ -191,6 +181,12 @@ public static class StaffEndpoints
             return new Problem("place-unknown", "serves", place);
         return null;
     }
+
+    /// <summary>Why nobody can work like this; null where they can.</summary>
+    internal static Problem? Unfit(TimeOnly from, TimeOnly to, int days) =>
+        to <= from ? new Problem("hours-reversed", "worksTo")
+        : days is < 1 or > WeekDays.All ? new Problem("days-missing", "worksDays")
+        : null;
 
     /// <summary>Changes the staff in one transaction with the rotations held, and only if the live sheet can live with it.</summary>
     /// <param name="change">Gives how many rows it changed.</param>

@@ -1,3 +1,5 @@
+using DapperLantern.App.Rights;
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -60,7 +62,7 @@ public sealed record PlayedList(IFormFile File, [Text(5_000_000)] string Sheet);
 public sealed record TryOrder(
     RuleSheet Sheet,
     [Count(1_000, Each = 10_000)] IReadOnlyDictionary<string, string> Facts,
-    Guid? Lead = null,
+    [property: OfRecord("lead")] Guid? Lead = null,
     [Text(100)] string Moment = RoutingMoment.Arrival
 );
 

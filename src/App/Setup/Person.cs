@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Collections.Frozen;
 using System.Linq.Expressions;
 using DapperLantern.App.Data;
@@ -12,7 +13,9 @@ namespace DapperLantern.App.Setup;
 public sealed class Person : IdentityUser<Guid>
 {
     public string DisplayName { get; set; } = "";
-    public Role Role { get; set; }
+
+    /// <summary>Keys of their roles; one at least.</summary>
+    public string[] Roles { get; set; } = [ShippedRoles.Rep];
 
     /// <summary>Zone of the tz database, for instance <c>Europe/Oslo</c>.</summary>
     public string TimeZone { get; set; } = "Europe/London";
@@ -45,6 +48,9 @@ public sealed class Person : IdentityUser<Guid>
     /// <summary>The order in which the person reads and writes a date.</summary>
     public DateForm Dates { get; set; } = DateForm.DayFirst;
 
+    /// <summary>Stands under the messages they send; empty for none.</summary>
+    public string Signature { get; set; } = "";
+
     /// <summary>False for somebody who works here no more; they cannot sign in, and get no leads.</summary>
     public bool Here { get; set; } = true;
 
@@ -73,8 +79,9 @@ public sealed class Person : IdentityUser<Guid>
     /// <summary>Names of everybody, those who left among them.</summary>
     public static Task<Dictionary<Guid, string>> Names(LanternDb db) => db.Users.Select(p => new { p.Id, p.DisplayName }).ToDictionaryAsync(p => p.Id, p => p.DisplayName);
 
-    /// <summary>Holds of those who own leads: reps and qualifiers.</summary>
-    public static Expression<Func<Person, bool>> WorksLeads { get; } = p => p.Role == Role.Rep || p.Role == Role.Qualifier;
+    /// <summary>Holds of those who have one of the roles.</summary>
+    /// <param name="roles">Keys of roles.</param>
+    public static Expression<Func<Person, bool>> HasAny(string[] roles) => p => p.Roles.Any(r => roles.Contains(r));
 
     /// <summary>The name somebody of us goes by.</summary>
     public static Task<string> NameOf(LanternDb db, Guid id) => db.Users.Where(p => p.Id == id).Select(p => p.DisplayName).SingleAsync();

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -14,6 +15,7 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Setup;
 
 /// <summary>Who is signed in, and what they may do. <see cref="Token"/> goes back in the header X-Lantern-Token with every write.</summary>
+/// <param name="Role">Names of their roles.</param>
 /// <param name="Numbers">The mark the person writes before decimals.</param>
 /// <param name="Dates">The order in which the person reads and writes a date.</param>
 /// <param name="OwnOnly">True when the person works only the records they own.</param>
@@ -26,7 +28,7 @@ public sealed record SessionView(
     Guid Id,
     string Name,
     string Initials,
-    Role Role,
+    string Role,
     string TimeZone,
     DecimalMark Numbers,
     DateForm Dates,
@@ -64,10 +66,10 @@ public sealed record PasswordOrder([Text(1_000)] string Old, [Text(1_000)] strin
 public sealed record SessionLine(Guid Id, string Person, string Agent, string Address, DateTime StartedAt, DateTime SeenAt, bool Stays, bool This);
 
 /// <summary>A sign-in of the demo, shown on the sign-in page of a demo workspace only.</summary>
-public sealed record DemoSignIn(string Name, string DisplayName, Role Role, string Password);
+public sealed record DemoSignIn(string Name, string DisplayName, string Role, string Password);
 
 /// <summary>A person leads can be given to.</summary>
-public sealed record PersonView(Guid Id, string Name, string Initials, Role Role, bool Away);
+public sealed record PersonView(Guid Id, string Name, string Initials, bool Away);
 
 public static class SessionEndpoints
 {
@@ -128,17 +130,17 @@ public static class SessionEndpoints
                 person.Id,
                 person.DisplayName,
                 Person.Initials(person.DisplayName),
-                person.Role,
+                workspace.Roles.Names(person.Roles),
                 person.TimeZone,
                 user.Decimals(),
                 person.Dates,
-                Permissions.OwnOnly(person.Role),
+                user.WorksOwnOnly(),
                 workspace.Company.Name,
                 workspace.Company.Currency,
                 demo.Enabled,
-                person.Role == Role.Administrator && workspace.IsBeginning,
+                user.Rights().May(Act.ManagePeople) && workspace.IsBeginning,
                 user.HasClaim(c => c.Type == Requests.WeakClaim),
-                [.. Permissions.Of(person.Role).Where(user.May)],
+                [.. user.Rights().Acts.Where(user.May)],
                 token
             )
         );
@@ -188,9 +190,9 @@ public static class SessionEndpoints
 
     private static async Task<Ok<List<SessionLine>>> List(ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
-        var (now, me, mine) = (clock.UtcNow(), user.Id(), user.Session());
+        var (now, me, mine, all) = (clock.UtcNow(), user.Id(), user.Session(), user.May(Act.ManagePeople));
         var rows = await db.Set<SessionRow>()
-            .Where(s => s.EndedAt == null && s.EndsAt > now && (s.PersonId == me || user.Role() == Role.Administrator))
+            .Where(s => s.EndedAt == null && s.EndsAt > now && (s.PersonId == me || all))
             .Join(db.Users, s => s.PersonId, p => p.Id, (s, p) => new { s, p })
             .OrderByDescending(x => x.s.SeenAt)
             .Take(500)
@@ -200,27 +202,31 @@ public static class SessionEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> EndOne(Guid id, ClaimsPrincipal user, LanternDb db, Sessions sessions)
     {
-        var me = user.Id();
-        if (!await db.Set<SessionRow>().AnyAsync(s => s.Id == id && s.EndedAt == null && (s.PersonId == me || user.Role() == Role.Administrator)))
+        var (me, all) = (user.Id(), user.May(Act.ManagePeople));
+        if (!await db.Set<SessionRow>().AnyAsync(s => s.Id == id && s.EndedAt == null && (s.PersonId == me || all)))
             return ApiProblems.NotFound("session");
         await sessions.End(db, [id], "ended");
         return TypedResults.NoContent();
     }
 
-    private static async Task<Ok<List<DemoSignIn>>> DemoSignIns(LanternDb db, DemoSettings demo)
+    private static async Task<Ok<List<DemoSignIn>>> DemoSignIns(LanternDb db, DemoSettings demo, Workspace workspace)
     {
         if (!demo.Enabled)
             return TypedResults.Ok(new List<DemoSignIn>());
         var people = await db.Users.Where(p => p.Here).OrderBy(p => p.DisplayName).ToListAsync();
-        var one = people.GroupBy(p => p.Role).Select(g => g.First()).OrderBy(p => p.Role != Role.Coordinator).ThenBy(p => p.Role);
-        return TypedResults.Ok(one.Select(p => new DemoSignIn(p.UserName!, p.DisplayName, p.Role, DemoPassword)).ToList());
+        var one = people
+            .GroupBy(p => workspace.Roles.Names(p.Roles))
+            .Select(g => (Role: g.Key, Person: g.First()))
+            .OrderBy(x => !x.Person.Roles.Contains(ShippedRoles.Coordinator))
+            .ThenBy(x => Array.FindIndex([.. workspace.Roles.All], r => x.Person.Roles.Contains(r.Definition.Key)));
+        return TypedResults.Ok(one.Select(x => new DemoSignIn(x.Person.UserName!, x.Person.DisplayName, x.Role, DemoPassword)).ToList());
     }
 
-    private static async Task<Ok<List<PersonView>>> People(LanternDb db, TimeProvider clock)
+    private static async Task<Ok<List<PersonView>>> People(LanternDb db, Workspace workspace, TimeProvider clock)
     {
         var now = clock.UtcNow();
-        var people = await db.Users.Where(Person.WorksLeads).Where(p => p.Here).OrderBy(p => p.DisplayName).ToListAsync();
+        var people = await db.Users.Where(Person.HasAny(workspace.Roles.GivenLeads)).Where(p => p.Here).OrderBy(p => p.DisplayName).ToListAsync();
         var away = await db.Set<AbsenceRow>().Where(a => a.Starts <= now && a.Ends > now).Select(a => a.PersonId).ToHashSetAsync();
-        return TypedResults.Ok(people.Select(p => new PersonView(p.Id, p.DisplayName, Person.Initials(p.DisplayName), p.Role, away.Contains(p.Id))).ToList());
+        return TypedResults.Ok(people.Select(p => new PersonView(p.Id, p.DisplayName, Person.Initials(p.DisplayName), away.Contains(p.Id))).ToList());
     }
 }

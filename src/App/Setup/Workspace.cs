@@ -37,8 +37,11 @@ public sealed class Workspace
     /// <summary>True while the company is set up for the first time, until an administrator ends that.</summary>
     public required bool IsBeginning { get; init; }
 
-    /// <summary>Roles that may do nothing without a second step at the sign-in.</summary>
-    public required FrozenSet<Role> StrongRoles { get; init; }
+    /// <summary>The roles there are, and what each may.</summary>
+    public required RoleBook Roles { get; init; }
+
+    /// <summary>Keys of roles that may do nothing without a second step at the sign-in.</summary>
+    public required FrozenSet<string> StrongRoles { get; init; }
 
     /// <summary>Hashes by which people are known after their data is gone.</summary>
     public required PersonHash Hashes { get; init; }

@@ -77,6 +77,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
             Catalogue = catalogue,
             Company = company,
             IsBeginning = FirstHour.IsOn(entries),
+            Roles = await RoleRow.Load(db),
             StrongRoles = StrongSignIn.Of(entries),
             Hashes = hashes,
             Matcher = await MatchingRows.Live(db),

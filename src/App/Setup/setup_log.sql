@@ -21,7 +21,9 @@ begin
   if tg_table_name = 'setup_entry' and log_by() is null then return null; end if;
   if tg_table_name = 'person' then
     about := 'person';
-    if tg_op <> 'UPDATE' or becomes ?| array['role', 'here'] then what := 'rights'; end if;
+    if tg_op <> 'UPDATE' or becomes ?| array['roles', 'here'] then what := 'rights'; end if;
+  elsif tg_table_name = 'role' then
+    what := 'rights';
   elsif tg_table_name = 'access_token' then
     about := 'token'; what := 'token';
   elsif tg_table_name = 'edition' then
@@ -53,6 +55,7 @@ create or replace trigger pipeline_logged after insert or update or delete on pi
 create or replace trigger price_logged after insert or update or delete on price for each row execute function setup_logged();
 create or replace trigger product_logged after insert or update or delete on product for each row execute function setup_logged();
 create or replace trigger resource_logged after insert or update or delete on resource for each row execute function setup_logged();
+create or replace trigger role_logged after insert or update or delete on role for each row execute function setup_logged();
 create or replace trigger setup_entry_logged after insert or update or delete on setup_entry for each row execute function setup_logged();
 create or replace trigger source_logged after insert or update or delete on source for each row execute function setup_logged();
 create or replace trigger stage_logged after insert or update or delete on stage for each row execute function setup_logged();

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Company;
 using DapperLantern.App.Data;
@@ -87,10 +88,11 @@ public static class StartEndpoints
     private static async Task<StartView> View(LanternDb db, StartingDesk desk, Workspace workspace, MailDoors doors)
     {
         var hour = await FirstHour.Read(db);
+        var given = workspace.Roles.GivenLeads;
         var facts = await db.One<StartFacts>(
             $"""
-            select (select count(*)::int - 1 from person) as people, (select count(*)::int from person where role in ('Rep', 'Qualifier')) as workers,
-              (select count(*)::int from person where role in ('Rep', 'Qualifier') and here) as at_work,
+            select (select count(*)::int - 1 from person) as people, (select count(*)::int from person where roles && {given}) as workers,
+              (select count(*)::int from person where roles && {given} and here) as at_work,
               (select count(*)::int from (select 1 from lead where owner_id is null and state in ('new', 'in_work') limit 100) x) as unowned,
               (select count(*)::int from (select 1 from lead limit 100) x) as leads, exists (select 1 from deal where lead_id is not null) as handed,
               (select id from lead where state <> 'handed_over' order by number limit 1) as first_lead, (select key from form where not paused order by created_at, key limit 1) as first_form

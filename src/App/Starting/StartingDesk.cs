@@ -107,7 +107,7 @@ public sealed class StartingDesk(LanternDb db, WorkspaceConfiguration configurat
     // Whoever works leads is in each of them: the company sorts them out as it knows them.
     private async Task<IReadOnlyList<string>> MakeTeams(IReadOnlyList<SetTeam> teams)
     {
-        var people = await db.Users.Where(Person.WorksLeads).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).Select(p => p.Id).ToListAsync();
+        var people = await db.Users.Where(Person.HasAny(configuration.Current.Roles.GivenLeads)).OrderBy(p => p.DisplayName).ThenBy(p => p.Id).Select(p => p.Id).ToListAsync();
         foreach (var team in teams)
         {
             db.Add(new TeamRow { Key = team.Key, Name = team.Name });

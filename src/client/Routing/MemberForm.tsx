@@ -6,10 +6,8 @@ import { Button } from "../parts/Button";
 import { TimeBox } from "../parts/TimeBox";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { count } from "../parts/format";
 import { Block, Columns } from "../parts/Layout";
-import { Tick, Ticks } from "../parts/Ticks";
-import { Text } from "../parts/Words";
+import { Ticks } from "../parts/Ticks";
 import { ZoneBox } from "../parts/ZoneBox";
 import { staffActs, useShowStaff } from "./queries";
 
@@ -32,7 +30,6 @@ const asForm = (m: Member) => ({
   languages: [...m.languages],
   skills: [...m.skills],
   serves: m.serves.join(", "),
-  here: m.here,
 });
 
 const useMemberForm = (member: Member) => useForm({ called: `the change of ${member.name}`, name: `member:${member.id}`, initial: asForm(member) });
@@ -63,8 +60,6 @@ export function MemberForm({ member, staff, onClose, onHandOn }: Props) {
         <Ticks label="Speaks" options={staff.languages.map((l) => ({ key: l.key, label: l.name }))} {...form.bind("languages")} />
         <Ticks label="Skills" options={staff.skills.map((l) => ({ key: l.key, label: l.name }))} {...form.bind("skills")} />
         <TextBox label="Serves: countries and regions by code, such as NO, US-WA" {...form.bind("serves")} />
-        <Tick {...form.bind("here")}>Works here; without it they get no leads</Tick>
-        {!form.values.here && member.here && member.open > 0 && <Text>Their leads, {count(member.open, "open one")} among them, will wait on the Desk for a new owner. Hand them on first if the rules are to say who gets them.</Text>}
       </FormBox>
     </Overlay>
   );

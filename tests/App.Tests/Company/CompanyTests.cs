@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Net;
 using System.Net.Http.Headers;
 using DapperLantern.App.Company;
@@ -90,7 +91,7 @@ public sealed class CompanyTests : IAsyncLifetime
     public async Task WhatItTakesForGrantedIsTakenForGranted()
     {
         (await Keep(c => c with { Dates = DateForm.YearFirst })).Status.ShouldBe(HttpStatusCode.OK);
-        var order = new PersonOrder("Per Vik", "per@fjell.example", Role.Rep, "Europe/Oslo");
+        var order = new PersonOrder("Per Vik", "per@fjell.example", [ShippedRoles.Rep], "Europe/Oslo");
         var person = (await _samir.Post("/api/setup/people", order)).Read<PersonLine>();
         (await _server.Scalar<string>($"select dates from person where id = '{person.Id}'")).ShouldBe("YearFirst");
         // Amounts without a currency: none is kept in a workspace where the currency can be another.

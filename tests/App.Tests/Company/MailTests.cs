@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Net;
 using DapperLantern.App.Company;
 using DapperLantern.App.People;
@@ -76,7 +77,7 @@ public sealed class MailTests : IAsyncLifetime
         (await Keep(Order(server.Port)))
             .Read<MailView>()
             .HasPassword.ShouldBeFalse();
-        var person = (await _first.Post("/api/setup/people", new PersonOrder("Per Vik", "per@fjell.example", Role.Rep, "Europe/Oslo"))).Read<PersonLine>();
+        var person = (await _first.Post("/api/setup/people", new PersonOrder("Per Vik", "per@fjell.example", [ShippedRoles.Rep], "Europe/Oslo"))).Read<PersonLine>();
         (await _first.Post($"/api/setup/people/{person.Id}/link", new { send = true })).Status.ShouldBe(HttpStatusCode.OK);
         await Eventually.Holds(() => Task.FromResult(!server.Letters.IsEmpty));
         server.Letters.ShouldHaveSingleItem().ShouldContain("From: Fjell <post@fjell.example>");

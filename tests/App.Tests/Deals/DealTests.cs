@@ -216,7 +216,7 @@ public sealed class DealTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => client.Post($"/api/deals/{deal.Id}/people", new { contactId = other, role = "lawyer" })));
         var sheet = await client.Read<DealSheet>($"/api/deals/{deal.Id}");
         sheet.People.Where(p => p.ContactId == other).Select(p => p.RoleName).ShouldBe(["Lawyer"]);
-        (await client.Post($"/api/deals/{deal.Id}/people", new { contactId = other, role = "wizard" })).Problem.ShouldBe("role-unknown");
+        (await client.Post($"/api/deals/{deal.Id}/people", new { contactId = other, role = "wizard" })).Problem.ShouldBe("deal-role-unknown");
         (await client.Read<ContactSheet>($"/api/contacts/{other}")).Deals.Single(d => d.Id == deal.Id).Roles.ShouldBe(["Lawyer"]);
         (await client.Put($"/api/deals/{deal.Id}/competitors", new { competitors = new[] { new { competitor = "kelpline", note = "cheaper" } } }))
             .Read<DealSheet>()

@@ -145,7 +145,7 @@ public sealed class EventListenerTests(ServerFixture fixture) : IClassFixture<Se
     {
         var lead = await Lead(3);
         var to = await _connection.QuerySingleAsync<Guid>(
-            "select id from person where role = 'Rep' and here and id <> (select owner_id from lead where id = @lead) order by user_name limit 1",
+            "select id from person where 'rep' = any(roles) and here and id <> (select owner_id from lead where id = @lead) order by user_name limit 1",
             new { lead }
         );
         await _connection.ExecuteAsync("update lead set owner_id = @to, version = version + 1 where id = @lead", new { lead, to });

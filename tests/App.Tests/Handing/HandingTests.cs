@@ -170,7 +170,7 @@ public sealed class HandingTests(ServerFixture fixture) : IClassFixture<ServerFi
             await Server.Scalar<int>(
                 $"""
                 select count(*)::int from handing_item i join deal d on d.id::text = i.record and i.kind = 'deal' join account a on a.id = d.account_id
-                join person p on p.id = a.owner_id where i.handing_id = '{done.Id}' and d.id <> '{apart}' and p.here and p.role in ('Rep', 'Manager', 'Coordinator', 'Administrator') and d.owner_id <> a.owner_id
+                join person p on p.id = a.owner_id where i.handing_id = '{done.Id}' and d.id <> '{apart}' and p.here and p.roles && array['rep', 'manager', 'coordinator', 'administrator'] and d.owner_id <> a.owner_id
                 """
             )
         ).ShouldBe(0);

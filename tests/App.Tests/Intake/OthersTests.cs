@@ -20,7 +20,7 @@ public sealed class OthersTests(ServerFixture fixture) : IClassFixture<ServerFix
     public async ValueTask InitializeAsync()
     {
         (_tor, _ingrid) = (await Server.SignIn("tor.vik"), await Server.SignIn("ingrid.brekke"));
-        _other = await Server.Scalar<Guid>($"select id from person where role = 'Rep' and here and id <> '{_tor.Session.Id}' order by user_name limit 1");
+        _other = await Server.Scalar<Guid>($"select id from person where 'rep' = any(roles) and here and id <> '{_tor.Session.Id}' order by user_name limit 1");
     }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;

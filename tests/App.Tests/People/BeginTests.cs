@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Net;
 using DapperLantern.App.People;
 using DapperLantern.App.Setup;
@@ -31,7 +32,7 @@ public sealed class BeginTests : IAsyncLifetime
         {
             name = "Per Vik",
             email = "per@fjell.example",
-            role = "rep",
+            roles = new[] { "rep" },
             timeZone = "Europe/Oslo",
         };
         var person = (await by.Post("/api/setup/people", order)).Read<PersonLine>();
@@ -63,7 +64,7 @@ public sealed class BeginTests : IAsyncLifetime
         (await stranger.WayIn(address, First(name: ""))).Problem.ShouldBe("name-missing");
         (await stranger.WayIn(address, First(email: "ase"))).Problem.ShouldBe("email-unreadable");
         (await stranger.WayIn(address, First())).Status.ShouldBe(HttpStatusCode.NoContent);
-        (stranger.Session.Name, stranger.Session.Role).ShouldBe(("Åse Fjell", Role.Administrator));
+        (stranger.Session.Name, stranger.Session.Role).ShouldBe(("Åse Fjell", "Administrator"));
         // And from then on never again.
         (await new TestClient(_server.Address).WayIn(address, First("Eve", "eve@fjell.example"))).Problem.ShouldBe("link-over");
         (await Command("first")).Code.ShouldBe(WayInCommand.Begun);
@@ -85,7 +86,7 @@ public sealed class BeginTests : IAsyncLifetime
         var first = new TestClient(_server.Address);
         (await first.WayIn((await Command("first")).Out, First())).Status.ShouldBe(HttpStatusCode.NoContent);
         var (person, per) = await Per(first);
-        per.Session.Role.ShouldBe(Role.Rep);
+        per.Session.Role.ShouldBe("Rep");
         (await first.Post($"/api/setup/people/{person.Id}/suspend")).Status.ShouldBe(HttpStatusCode.OK);
     }
 
@@ -108,6 +109,6 @@ public sealed class BeginTests : IAsyncLifetime
         (await again.Post($"/api/setup/people/{person.Id}/suspend")).Status.ShouldBe(HttpStatusCode.OK);
         var per = new TestClient(_server.Address);
         (await per.WayIn((await Command("per.vik")).Out, new { password = "nine other herons" })).Status.ShouldBe(HttpStatusCode.NoContent);
-        (per.Session.Role, per.Session.Name).ShouldBe((Role.Administrator, "Per Vik"));
+        (per.Session.Role, per.Session.Name).ShouldBe(("Administrator, Rep", "Per Vik"));
     }
 }

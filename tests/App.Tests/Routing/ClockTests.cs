@@ -120,7 +120,7 @@ public sealed class ClockTests(ServerFixture fixture) : IClassFixture<ServerFixt
             new { id }
         );
         var wanted = await _connection.QueryAsync<string>(
-            "select user_name from person where case when @manager then role = 'Manager' and here else id = @owner end",
+            "select user_name from person where case when @manager then 'manager' = any(roles) and here else id = @owner end",
             new { owner, manager = onExpiry == ClockTerms.TellManager }
         );
         told.Order().ShouldBe(wanted.Order());

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Net;
 using System.Text.Json.Nodes;
 using DapperLantern.App.Data;

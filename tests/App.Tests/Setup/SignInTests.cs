@@ -86,7 +86,7 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
         await using var other = await Server.Beside();
         await using var connection = await Server.Connect();
         var admin = await Server.SignIn("samir.haddow");
-        var (id, name) = await connection.QuerySingleAsync<(Guid, string)>("select id, user_name from person where role = 'Rep' and here order by user_name desc limit 1");
+        var (id, name) = await connection.QuerySingleAsync<(Guid, string)>("select id, user_name from person where roles = '{rep}' and here order by user_name desc limit 1");
         var rep = await Server.SignIn(name);
         var feed = (await rep.Post("/api/calendar")).Body.Split('"')[3];
         var elsewhere = new TestClient(other.Address);
@@ -108,27 +108,7 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await AsMachine()).ShouldNotBe(HttpStatusCode.Unauthorized);
 
         using var watching = await rep.Watch("/api/notices/live", TestContext.Current.CancellationToken);
-        var staff = await admin.Read<DapperLantern.App.Routing.StaffView>("/api/staff");
-        var member = staff.People.Single(m => m.Id == id);
-        (
-            await admin.Put(
-                $"/api/staff/people/{id}",
-                new
-                {
-                    member.TimeZone,
-                    member.WorksFrom,
-                    member.WorksTo,
-                    member.WorksDays,
-                    member.Holidays,
-                    member.Capacity,
-                    member.CapacityToday,
-                    member.Languages,
-                    member.Skills,
-                    member.Serves,
-                    here = false,
-                }
-            )
-        ).Status.ShouldBe(HttpStatusCode.OK);
+        (await admin.Post($"/api/setup/people/{id}/suspend")).Status.ShouldBe(HttpStatusCode.OK);
 
         (await rep.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await elsewhere.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.Unauthorized);
@@ -144,9 +124,9 @@ public sealed class SignInTests(ServerFixture fixture) : IClassFixture<ServerFix
     {
         await using var connection = await Server.Connect();
         var lucie = await Server.SignIn("lucie.armand");
-        await connection.ExecuteAsync("update person set role = 'Manager' where user_name = 'lucie.armand'");
+        await connection.ExecuteAsync("update person set roles = '{manager}' where user_name = 'lucie.armand'");
         (await lucie.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.Unauthorized);
-        await connection.ExecuteAsync("update person set role = 'Marketer' where user_name = 'lucie.armand'");
+        await connection.ExecuteAsync("update person set roles = '{marketer}' where user_name = 'lucie.armand'");
 
         var (here, there) = (await Server.SignIn("effie.marlowe"), await Server.SignIn("effie.marlowe"));
         (await here.Put("/api/session/password", new { old = "not it", @new = "a wholly new password" })).Problem.ShouldBe("wrong-password");

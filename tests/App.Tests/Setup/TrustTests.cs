@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Net;
 using Dapper;
 using DapperLantern.App.Intake.Http;

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Net;
 using DapperLantern.App.People;
 using DapperLantern.App.Routing;
@@ -26,8 +27,8 @@ public sealed class StartTests : IAsyncLifetime
 
     private Task<Answer> Put(string set, object? teams = null) => _first.Post("/api/start/set", new { set, teams = teams ?? new { } });
 
-    private async Task<PersonLine> Invite(string name, Role role = Role.Rep) =>
-        (await _first.Post("/api/setup/people", new PersonOrder(name, $"{name.ToLowerInvariant().Replace(' ', '.')}@fjell.example", role, "Europe/Oslo"))).Read<PersonLine>();
+    private async Task<PersonLine> Invite(string name, string role = ShippedRoles.Rep) =>
+        (await _first.Post("/api/setup/people", new PersonOrder(name, $"{name.ToLowerInvariant().Replace(' ', '.')}@fjell.example", [role], "Europe/Oslo"))).Read<PersonLine>();
 
     // What the set-up holds, as text.
     private Task<string> SetUp() =>
@@ -154,8 +155,8 @@ public sealed class StartTests : IAsyncLifetime
             List<PersonRead>
         >();
         read.Select(p => p.Problem is null).ShouldBe([true, false, false]);
-        read[0].Role.ShouldBe(Role.Manager);
-        PersonOrder Order(string name, string email) => new(name, email, Role.Rep, "Europe/Oslo");
+        read[0].Role.ShouldBe(ShippedRoles.Manager);
+        PersonOrder Order(string name, string email) => new(name, email, [ShippedRoles.Rep], "Europe/Oslo");
         var order = new SeveralOrder([Order("Ida Moe", "ida@fjell.example"), Order("Per V", "per.vik@fjell.example")]);
         (await _first.Post("/api/setup/people/several", order)).Problem.ShouldBe("person-exists");
         (await _server.Scalar<int>("select count(*)::int from person")).ShouldBe(2);

@@ -3477,6 +3477,31 @@ namespace DapperLantern.App.Data.Migrations
                     b.ToTable("record_share", (string)null);
                 });
 
+            modelBuilder.Entity("DapperLantern.App.Rights.RoleRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("body");
+
+                    b.Property<DateTime>("ChangedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("changed_at");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("Key")
+                        .HasName("pk_role");
+
+                    b.ToTable("role", (string)null);
+                });
+
             modelBuilder.Entity("DapperLantern.App.Routing.AbsenceRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -4057,10 +4082,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("boolean")
                         .HasColumnName("phone_number_confirmed");
 
-                    b.Property<string>("Role")
+                    b.PrimitiveCollection<string[]>("Roles")
                         .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("role");
+                        .HasColumnType("text[]")
+                        .HasColumnName("roles");
 
                     b.Property<string>("SecurityStamp")
                         .HasColumnType("text")
@@ -4070,6 +4095,11 @@ namespace DapperLantern.App.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text[]")
                         .HasColumnName("serves");
+
+                    b.Property<string>("Signature")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("signature");
 
                     b.PrimitiveCollection<string[]>("Skills")
                         .IsRequired()
@@ -4248,10 +4278,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
 
-                    b.Property<string>("Role")
+                    b.PrimitiveCollection<string[]>("Roles")
                         .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("role");
+                        .HasColumnType("text[]")
+                        .HasColumnName("roles");
 
                     b.Property<DateTime>("SeenAt")
                         .HasColumnType("timestamp with time zone")

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
@@ -25,7 +26,7 @@ public static class TokenEndpoints
 
     public static void MapTokens(this IEndpointRouteBuilder api)
     {
-        var group = api.MapGroup("/tokens").Requires(Act.SetUp).WithTags("Setup");
+        var group = api.MapGroup("/tokens").Requires(Act.KeepTokens).WithTags("Setup");
         group.MapGet("", List).WithSummary("Access tokens");
         group.MapPost("", Make).AnswersOnce().WithSummary("Make a token; it is shown this once");
         group.MapDelete("/{id:guid}", Revoke).WithSummary("Revoke a token at once");

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using System.Security.Cryptography;
 using System.Text;
@@ -60,7 +61,7 @@ public static class CalendarFeed
     {
         if (await db.Set<Person>().AsNoTracking().SingleOrDefaultAsync(x => x.CalendarHash == HashOf(key) && x.Here) is not { } person)
             return TypedResults.NotFound();
-        var scope = scopes.Of(person.Id, person.Role, workspace);
+        var scope = scopes.Of(person.Id, workspace.Roles.Of(person.Roles), workspace);
         var now = clock.UtcNow();
         var items = await FollowUpEndpoints.Of(db, now - Back, now + Ahead, person.Id, scope);
         var open = items.Where(i => !i.Done).ToList();

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Rights;
@@ -76,8 +77,8 @@ public static class FollowUpEndpoints
         if (to <= from || to - from > LongestPeriod)
             return ApiProblems.Of("period-too-long", "to", 62);
         Guid? whose =
-            who == "all" && !Permissions.OwnOnly(user.Role()) ? null
-            : Guid.TryParse(who, out var other) && !Permissions.OwnOnly(user.Role()) ? other
+            who == "all" && !user.WorksOwnOnly() ? null
+            : Guid.TryParse(who, out var other) && !user.WorksOwnOnly() ? other
             : user.Id();
         var (now, start) = (clock.UtcNow(), from.ToUniversalTime());
         var until = start < now ? start : now;

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -78,7 +79,7 @@ public static class TaskEndpoints
             return Problem.Of("repeat-unknown", "repeat");
         if (body.Owner is { } owner && owner != user.Id())
         {
-            if (Permissions.OwnOnly(user.Role()))
+            if (user.WorksOwnOnly())
                 return new Problem("not-yours");
             if (!await db.Set<Person>().AnyAsync(x => x.Id == owner))
                 return Problem.Of("owner-unknown", "owner");
@@ -119,7 +120,7 @@ public static class TaskEndpoints
         var task = await db.Entity<TaskRow>($"select * from task where id = {id} for update");
         if (task is null)
             return (null, Problem.NotFound("task"));
-        if (Permissions.OwnOnly(user.Role()) && task.OwnerId != user.Id())
+        if (user.WorksOwnOnly() && task.OwnerId != user.Id())
             return (null, new Problem("not-yours"));
         return (task, null);
     }

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using System.Security.Claims;
 using DapperLantern.App.Campaigns;
@@ -49,7 +50,7 @@ public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
         if (!may)
             return (null, new Problem("not-yours"));
         which = within is null ? which : new AllOf([which!, within]);
-        var own = within is null && act.Kind is not (BulkAct.Give or BulkAct.Remove) && Permissions.OwnOnly(user.Role());
+        var own = within is null && act.Kind is not (BulkAct.Give or BulkAct.Remove) && user.WorksOwnOnly();
         return (new BulkOrdered(act, BulkWords.Of(act, workspace.Catalogue, named), which!, order.Leads?.Distinct().ToImmutableArray(), own), null);
     }
 
@@ -88,7 +89,7 @@ public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
         {
             BulkAct.Fact => ("", WrongFact(act)),
             BulkAct.Move => ("", WrongState(act)),
-            BulkAct.Give => await Receivers(db, act),
+            BulkAct.Give => await Receivers(db, workspace, act),
             BulkAct.Tag or BulkAct.Untag => await Name(
                 db.Set<TagRow>().Where(t => t.Key == act.Key && t.MergedInto == null && (!t.Retired || act.Kind == BulkAct.Untag)).Select(t => t.Name),
                 "tag"
@@ -121,11 +122,11 @@ public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
         return LeadState.Lacks(act.State!, act.Reason, wakes, workspace.Catalogue["state_reason"].Choices, clock.UtcNow().ToInstant()) is { } lacks ? lacks : null;
     }
 
-    private static async Task<(string, Problem?)> Receivers(LanternDb db, BulkAct act)
+    private static async Task<(string, Problem?)> Receivers(LanternDb db, Workspace workspace, BulkAct act)
     {
         if (act.To is not { Length: > 0 } to)
             return ("", null);
-        var names = await db.Set<Person>().Where(Person.WorksLeads).Where(p => to.Contains(p.Id)).Select(p => p.DisplayName).ToListAsync();
+        var names = await db.Set<Person>().Where(Person.HasAny(workspace.Roles.GivenLeads)).Where(p => to.Contains(p.Id)).Select(p => p.DisplayName).ToListAsync();
         return names.Count == to.Length ? (names[0], null) : ("", Problem.Of("worker-unknown", "to"));
     }
 

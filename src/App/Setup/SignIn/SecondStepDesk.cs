@@ -20,7 +20,7 @@ internal sealed class SecondStepDesk(LanternDb db, SecondSteps steps, Passkeys p
             await steps.HasCodes(id),
             await steps.RecoveryLeft(id),
             [.. kept.OrderBy(p => p.Data.CreatedAt).Select(p => new PasskeyView(Base64Url.EncodeToString(p.CredentialId), p.Data.Name ?? "", p.Data.CreatedAt.UtcDateTime))],
-            workspace.StrongRoles.Contains(user.Role()),
+            workspace.StrongRoles.Overlaps(user.Roles()),
             await MayChange(user)
         );
     }
@@ -115,7 +115,7 @@ internal sealed class SecondStepDesk(LanternDb db, SecondSteps steps, Passkeys p
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (!await end(http.User.Id()))
             return Problem.NotFound("passkey");
-        if (workspace.StrongRoles.Contains(http.User.Role()) && !await steps.HasAny(http.User.Id()))
+        if (workspace.StrongRoles.Overlaps(http.User.Roles()) && !await steps.HasAny(http.User.Id()))
             return new Problem("second-step-needed");
         await db.Log(EventLog.Person, http.User.Id(), new SecondStepChanged(what, false));
         await transaction.CommitAsync();

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -36,9 +37,9 @@ public sealed record PasskeyOrder([Text(20_000)] string Credential, [Text(60)] s
 
 public sealed record PasskeySignInOrder([Text(20_000)] string Credential, bool Stay = false);
 
-/// <param name="Roles">Roles that may do nothing without a second step.</param>
+/// <param name="Roles">Keys of the roles that may do nothing without a second step.</param>
 /// <param name="Without">How many people of each role have none.</param>
-public sealed record StrongSignInView(IReadOnlyList<Role> Roles, IReadOnlyDictionary<Role, int> Without);
+public sealed record StrongSignInView(IReadOnlyList<string> Roles, IReadOnlyDictionary<string, int> Without);
 
 /// <summary>Codes and passkeys: how one gets them, signs in with them, and who has to have them.</summary>
 internal static class SecondStepEndpoints
@@ -138,11 +139,8 @@ internal static class SecondStepEndpoints
     private static async Task<StrongSignInView> StrongView(LanternDb db, Workspace workspace)
     {
         var having = SecondSteps.Having(db);
-        var without = await db
-            .Users.Where(p => p.Here && !having.Contains(p.Id))
-            .GroupBy(p => p.Role)
-            .Select(g => new { g.Key, Count = g.Count() })
-            .ToDictionaryAsync(g => g.Key, g => g.Count);
+        var lacking = await db.Users.Where(p => p.Here && !having.Contains(p.Id)).Select(p => p.Roles).ToListAsync();
+        var without = lacking.SelectMany(roles => roles).CountBy(role => role).ToDictionary();
         return new StrongSignInView([.. workspace.StrongRoles.Order()], without);
     }
 
@@ -156,7 +154,9 @@ internal static class SecondStepEndpoints
         WorkspaceConfiguration configuration
     )
     {
-        if (body.Roles.Contains(user.Role()) && (!await steps.HasAny(user.Id()) || !await desk.MayChange(user)))
+        if (body.Roles.FirstOrDefault(r => configuration.Current.Roles.Find(r) is null) is { } unknown)
+            return ApiProblems.Of("role-unknown", "roles", unknown);
+        if (body.Roles.Intersect(user.Roles()).Any() && (!await steps.HasAny(user.Id()) || !await desk.MayChange(user)))
             return ApiProblems.Of("second-step-own", "roles");
         await SetupEntries.Save(db, StrongSignIn.Key, Json.Write(body with { Roles = [.. body.Roles.Distinct().Order()] }));
         return TypedResults.Ok(await StrongView(db, await configuration.Changed()));

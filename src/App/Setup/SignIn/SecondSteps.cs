@@ -11,12 +11,12 @@ namespace DapperLantern.App.Setup.SignIn;
 
 /// <summary>Who signs in with a second step beside the password, kept under <see cref="Key"/>.</summary>
 /// <param name="Roles">Those who may do nothing without one.</param>
-public sealed record StrongSignIn([Count(20)] IReadOnlyList<Role> Roles)
+public sealed record StrongSignIn([Count(100, Each = 60)] IReadOnlyList<string> Roles)
 {
     public const string Key = "strong-sign-in";
 
     /// <summary>From the entries of the set-up.</summary>
-    public static FrozenSet<Role> Of(IReadOnlyDictionary<string, string> entries) =>
+    public static FrozenSet<string> Of(IReadOnlyDictionary<string, string> entries) =>
         entries.TryGetValue(Key, out var body) ? Json.Read<StrongSignIn>(body).Roles.ToFrozenSet() : [];
 }
 

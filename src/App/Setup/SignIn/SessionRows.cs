@@ -10,7 +10,8 @@ public sealed class SessionRow
     public Guid PersonId { get; set; }
 
     /// <summary>The role it began with; another role ends it.</summary>
-    public Role Role { get; set; }
+    /// <summary>Keys of the roles it began with.</summary>
+    public string[] Roles { get; set; } = [];
     public DateTime StartedAt { get; set; }
 
     /// <summary>The last request, to the minute.</summary>
@@ -55,7 +56,6 @@ internal sealed class SignInMapping : IEntityTypeConfiguration<SessionRow>, IEnt
     public void Configure(EntityTypeBuilder<SessionRow> builder)
     {
         builder.ToTable("session");
-        builder.Property(s => s.Role).HasConversion<string>();
         builder.HasIndex(s => new { s.PersonId, s.SeenAt });
         builder.HasOne<Person>().WithMany().HasForeignKey(s => s.PersonId).OnDelete(DeleteBehavior.Cascade);
     }

@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
@@ -30,6 +31,12 @@ public sealed class SessionSettings
     public double StayMostDays { get; set; } = 90;
 }
 
+/// <summary>Somebody who is signed in, with what they may by the roles of this moment.</summary>
+public sealed class SignedIn(UserRights rights, IEnumerable<Claim> claims) : ClaimsIdentity(claims, IdentityConstants.ApplicationScheme)
+{
+    public UserRights Rights { get; } = rights;
+}
+
 /// <summary>
 /// Sessions in the database: begun at sign-in, checked at every request, ended by their owner, an administrator, a change of password or role, or by leaving.
 /// What ends one ends it in every process with the next request, and open streams at once.
@@ -50,8 +57,8 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
         Guid PersonId,
         string UserName,
         string Name,
-        Role Role,
-        Role RoleNow,
+        string[] Roles,
+        bool SameRoles,
         string TimeZone,
         string Numbers,
         bool Stays,
@@ -66,7 +73,7 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
                 from s in db.Set<SessionRow>()
                 join p in db.Users on s.PersonId equals p.Id
                 where s.Id == id && s.EndedAt == null && s.EndsAt > now && p.Here && s.SeenAt > (s.Stays ? stayIdle : idle)
-                select new SessionState(s.PersonId, p.UserName!, p.DisplayName, s.Role, p.Role, p.TimeZone, p.Numbers, s.Stays, s.Strong, s.SeenAt)
+                select new SessionState(s.PersonId, p.UserName!, p.DisplayName, p.Roles, s.Roles == p.Roles, p.TimeZone, p.Numbers, s.Stays, s.Strong, s.SeenAt)
             ).SingleOrDefault()
     );
 
@@ -82,7 +89,7 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
             {
                 Id = id,
                 PersonId = person.Id,
-                Role = person.Role,
+                Roles = person.Roles,
                 StartedAt = now,
                 SeenAt = now,
                 EndsAt = now + (stays ? TimeSpan.FromDays(settings.StayMostDays) : TimeSpan.FromHours(settings.MostHours)),
@@ -122,7 +129,7 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
         var held = await Held(db, id, now, now - TimeSpan.FromHours(settings.IdleHours), now - TimeSpan.FromDays(settings.StayIdleDays), cancel);
         if (held is null)
             return null;
-        if (held.Role != held.RoleNow)
+        if (!held.SameRoles)
         {
             await End(db, [id], "role");
             return null;
@@ -135,17 +142,16 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
 
     private ClaimsPrincipal PrincipalOf(Guid id, SessionState held) =>
         new(
-            new ClaimsIdentity(
+            new SignedIn(
+                configuration.Current.Roles.Of(held.Roles),
                 [
                     new Claim(IdClaim, id.ToString()),
                     new Claim(ClaimTypes.NameIdentifier, held.PersonId.ToString()),
                     new Claim(ClaimTypes.Name, held.UserName),
-                    new Claim(ClaimTypes.Role, held.Role.ToString()),
                     new Claim(Requests.ZoneClaim, held.TimeZone),
                     new Claim(Requests.NumbersClaim, held.Numbers),
-                    .. !held.Strong && configuration.Current.StrongRoles.Contains(held.Role) ? [new Claim(Requests.WeakClaim, "")] : Array.Empty<Claim>(),
-                ],
-                IdentityConstants.ApplicationScheme
+                    .. !held.Strong && configuration.Current.StrongRoles.Overlaps(held.Roles) ? [new Claim(Requests.WeakClaim, "")] : Array.Empty<Claim>(),
+                ]
             )
         );
 

@@ -273,7 +273,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
     {
         var ingrid = await fixture.Server.SignIn("ingrid.brekke");
         await using var connection = await fixture.Server.Connect();
-        var to = (await connection.QueryAsync<Guid>("select id from person where role = 'Rep' order by id limit 2")).ToArray();
+        var to = (await connection.QueryAsync<Guid>("select id from person where 'rep' = any(roles) order by id limit 2")).ToArray();
         var ids = await Some($"state = 'in_work' and owner_id is not null and owner_id <> all(array['{to[0]}', '{to[1]}']::uuid[])", 9);
         await Ended(ingrid, await ingrid.Post(Path, new { act = new { kind = "give", to }, leads = ids }));
         var owners = (await connection.QueryAsync<Guid>("select owner_id from lead where id = any(@ids) order by number", new { ids })).ToList();

@@ -1,4 +1,4 @@
-namespace DapperLantern.App.Rights;
+namespace DapperLantern.Core.Rights;
 
 /// <summary>Whose records of a kind somebody sees; several together.</summary>
 [Flags]
