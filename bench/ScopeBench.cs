@@ -1,3 +1,4 @@
+using DapperLantern.Core.Rights;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -76,8 +77,8 @@ internal static class ScopeBench
     {
         await using var scope = app.Services.CreateAsyncScope();
         var connection = await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection();
-        var people = (await connection.QueryAsync<Guid>("select id from person where role = 'Rep' order by user_name")).ToArray();
-        var few = await connection.QueryFirstAsync<Guid>("select id from person where role = 'Qualifier' order by user_name limit 1");
+        var people = (await connection.QueryAsync<Guid>("select id from person where 'rep' = any(roles) order by user_name")).ToArray();
+        var few = await connection.QueryFirstAsync<Guid>("select id from person where 'qualifier' = any(roles) order by user_name limit 1");
         await connection.ExecuteAsync(
             "update lead set owner_id = @few where number in (select number from lead where email like 'base%' order by number desc limit 20)",
             new { few }

@@ -65,7 +65,7 @@ internal static class WorklistBench
         await using var scope = app.Services.CreateAsyncScope();
         var connection = await scope.ServiceProvider.GetRequiredService<LanternDb>().Connection();
         Measure.Say("base of leads with signs and tasks, by SQL", leads, await Measure.Time(() => Base(connection, leads)), "leads");
-        var me = await connection.QueryFirstAsync<Guid>("select id from person where role = 'Rep' order by user_name limit 1");
+        var me = await connection.QueryFirstAsync<Guid>("select id from person where 'rep' = any(roles) order by user_name limit 1");
         foreach (var (name, body) in await connection.QueryAsync<(string, string)>("select name, body::text from lead_view where scope = 'fixed' order by position"))
             await View(app.Services.Scoped<Worklist>(), app.Services.GetRequiredService<WorkspaceConfiguration>().Current, connection, name, Json.Read<ViewBody>(body), me);
     }
@@ -130,7 +130,7 @@ internal static class WorklistBench
               fit, fit_low, fit_high, engagement, band, decay, next_move, move_until, look_again_at, scored_at, created_at, last_touch_at, clock_started_at, clock_due_at, next_step_at, last_sign_at, silent_days)
             select gen_random_uuid(), 'Basis' || i, 'Person' || i, 'Operations manager', 'Base company ' || i / 3 || ' Ltd', 'base company ' || i / 3, 'base' || i || '@base' || i / 3 || '.example',
               '+4416329' || lpad(i::text, 7, '0'), 'Oldhaven', (array['GB', 'NO', 'SE', 'DE', 'US'])[1 + i % 5], 'en', 'port', i % 9, i % 300, i * 10, 'buoys', x.state, 'list-circular',
-              case when i % 17 > 0 then (array(select id from person where role = 'Rep' order by user_name))[1 + i % 10] end,
+              case when i % 17 > 0 then (array(select id from person where 'rep' = any(roles) order by user_name))[1 + i % 10] end,
               (i * 7) % 100, 0, 100, e.engagement, e.engagement / 5, e.decay, case when i % 12 = 0 then 'hand_over' else 'park' end,
               case when i % 12 = 0 then now() + interval '20 days' end, now() + (1 + i % 4) * interval '1 day', now(), now() - i * interval '30 seconds', now() - i * interval '20 seconds', now() - interval '1 hour', case when x.state = 'new' then now() + i * interval '1 minute' end,
               case when x.state <> 'disqualified' and i % 3 > 0 then now() + i * interval '1 minute' end, now() - (i % 400) * interval '1 day' - i * interval '1 second', i % 100 + case when i % 10 = 0 then 90 else 0 end

@@ -54,7 +54,7 @@ public sealed class Range(Uri address, NpgsqlDataSource owner, string demoFolder
         await using var connection = await owner.OpenConnectionAsync();
         await connection.ExecuteAsync(
             """
-            update person p set here = b.here, role = b.role, password_hash = b.password_hash, user_name = b.user_name, normalized_user_name = b.normalized_user_name
+            update person p set here = b.here, roles = b.roles, password_hash = b.password_hash, user_name = b.user_name, normalized_user_name = b.normalized_user_name
               from fuzz_person b where b.id = p.id;
             delete from sign_in_failure;
             """

@@ -61,7 +61,7 @@ public static class DealMessages
         if (people.Count == 0)
             return ApiProblems.Of("nobody-reached");
         var (to, left, now) = (new List<string>(), new List<NotWritten>(), clock.UtcNow());
-        var me = await Person.NameOf(db, user.Id());
+        var me = await Writer.Of(db, user.Id());
         var made = 0;
         foreach (var person in people)
         {
@@ -72,7 +72,7 @@ public static class DealMessages
                 continue;
             }
             to.Add(person.Name);
-            made += await Put(db, body.Id, person.Id, await MessageTemplates.Fill(message, facts, me), facts, now);
+            made += await Put(db, me, body.Id, person.Id, await MessageTemplates.Fill(message, facts, me.Name), facts, now);
         }
         if (made > 0)
             await db.Log(
@@ -101,13 +101,13 @@ public static class DealMessages
         ).ConvertAll(c => (c.Id, c.Name, c.Facts));
 
     // The same message to the same person is the same row, so it goes once.
-    private static Task<int> Put(LanternDb db, Guid message, Guid contact, (string Subject, string Text, IReadOnlyList<string> Missing) filled, RecordValues facts, DateTime now)
+    private static Task<int> Put(LanternDb db, Writer me, Guid message, Guid contact, (string Subject, string Text, IReadOnlyList<string> Missing) filled, RecordValues facts, DateTime now)
     {
         var id = new Guid(SHA256.HashData([.. message.ToByteArray(), .. contact.ToByteArray()]).AsSpan(0, 16));
         return db.Run(
             $"""
             insert into outbox (id, kind, to_email, language, subject, text, created_at, tries)
-            values ({id}, 'message', {facts.Text("email")}, {facts.Text("language")}, {filled.Subject}, {filled.Text}, {now}, 0) on conflict (id) do nothing
+            values ({id}, 'message', {facts.Text("email")}, {facts.Text("language")}, {filled.Subject}, {me.Sign(filled.Text)}, {now}, 0) on conflict (id) do nothing
             """
         );
     }

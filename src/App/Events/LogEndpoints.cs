@@ -1,3 +1,4 @@
+using DapperLantern.App.Rights;
 using DapperLantern.Core.Rights;
 using System.Runtime.CompilerServices;
 using System.Security.Claims;
@@ -186,7 +187,7 @@ public static class LogEndpoints
 
     private static async Task<List<LogLine>> Lines(LanternDb db, Workspace workspace, LogAsk ask, (DateTime At, long Id) begin, int most)
     {
-        var logged = await LoggedEvents.Read(db, workspace, Where(ask, begin), most, withRecords: true);
+        var logged = await LoggedEvents.Read(db, workspace, Where(ask, begin), most, RecordScope.Everything, withRecords: true);
         var asked = logged.All.Select(e => e.Row.Record).OfType<Guid>().Distinct().ToArray();
         // Beside those that the words of events name.
         var found = await db.Rows<Named>(

@@ -1,3 +1,4 @@
+using DapperLantern.App.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
@@ -9,9 +10,10 @@ internal sealed record LoggedEvents(IReadOnlyList<LoggedEvent> All, EventNames N
 {
     /// <summary>Newest first.</summary>
     /// <param name="where">SQL over the alias e.</param>
+    /// <param name="scope">What the reader sees.</param>
     /// <param name="withRecords">True to read the names of the records that the entries are of, too.</param>
     /// <param name="showsContactData">False to leave addresses and numbers out of their words.</param>
-    public static async Task<LoggedEvents> Read(LanternDb db, Workspace workspace, SqlText where, int most, bool withRecords = false, bool showsContactData = true)
+    public static async Task<LoggedEvents> Read(LanternDb db, Workspace workspace, SqlText where, int most, RecordScope scope, bool withRecords = false, bool showsContactData = true)
     {
         var rows = await db.Rows<LoggedRow>(
             $"""
@@ -22,7 +24,7 @@ internal sealed record LoggedEvents(IReadOnlyList<LoggedEvent> All, EventNames N
         );
         var whole = rows.ConvertAll(r => EventLog.Whole(r.Said, r.Personal));
         var ids = whole.SelectMany(EventNames.Ids);
-        var names = await EventNames.Of(db, workspace, withRecords ? ids.Concat(rows.Select(r => r.Record).OfType<Guid>()) : ids, showsContactData);
+        var names = await EventNames.Of(db, workspace, withRecords ? ids.Concat(rows.Select(r => r.Record).OfType<Guid>()) : ids, scope, showsContactData);
         return new LoggedEvents([.. rows.Zip(whole, (r, w) => new LoggedEvent(r, EventLog.Read(r.Kind, w)))], names);
     }
 }

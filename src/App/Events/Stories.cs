@@ -96,6 +96,7 @@ public sealed class Stories(Workspace workspace, RecordScope scope, TimeProvider
             workspace,
             $"e.record = any({ids}) and e.kind <> all({Silent}) and e.at > {from} and e.at < {until}",
             Most,
+            scope,
             showsContactData: showsContactData
         );
         var hidden = Hidden(logged.All);
@@ -200,13 +201,13 @@ public sealed class Stories(Workspace workspace, RecordScope scope, TimeProvider
 }
 
 /// <summary>Names of persons and records that events refer to, read at once; labels by the workspace.</summary>
-internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> people, Dictionary<Guid, string> records, bool showsContactData) : IEventNames
+internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> people, Dictionary<Guid, string> records, RecordScope scope, bool showsContactData) : IEventNames
 {
-    public static async Task<EventNames> Of(LanternDb db, Workspace workspace, IEnumerable<Guid> ids, bool showsContactData)
+    public static async Task<EventNames> Of(LanternDb db, Workspace workspace, IEnumerable<Guid> ids, RecordScope scope, bool showsContactData)
     {
         var asked = ids.Distinct().ToArray();
         if (asked.Length == 0)
-            return new EventNames(workspace, [], [], showsContactData);
+            return new EventNames(workspace, [], [], scope, showsContactData);
         var found = await db.Rows<Named>(
             $"""
             select id, display_name as name, true as is_person from person where id = any({asked})
@@ -219,6 +220,7 @@ internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> p
             workspace,
             found.Where(f => f.IsPerson).ToDictionary(f => f.Id, f => f.Name),
             found.Where(f => !f.IsPerson).ToDictionary(f => f.Id, f => f.Name),
+            scope,
             showsContactData
         );
     }
@@ -248,7 +250,7 @@ internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> p
 
     public FieldDefinition? Field(string key) => workspace.Catalogue.Find(key);
 
-    public bool Shows(FieldDefinition field) => showsContactData || !RecordScope.IsContactData(field);
+    public bool Shows(FieldDefinition field) => !scope.Hides(field, showsContactData);
 
     public string? Name(string? name) => showsContactData || name is null || !RecordScope.IsContactData(name) ? name : null;
 

@@ -32,13 +32,14 @@ public sealed class ContactQueries(Workspace workspace, RecordScope scope, Stori
             return null;
         var record = Json.ToRecord(row.Facts, workspace.Catalogue);
         var keys = PersonKeys.Of(workspace.Hashes, record);
+        scope.HideIn(record, row.ShowsContactData);
         var book = await ConsentBook.Load(db, [keys]);
         var accounts = await (
             from x in db.Set<ContactAccountRow>()
             where x.ContactId == id
             join a in db.Set<Account>() on x.AccountId equals a.Id
             orderby x.Until == null descending, x.Until descending, x.Since descending
-            select new ContactAccount(x.Id, x.AccountId, a.Name, x.Title, x.Since, x.Until)
+            select new ContactAccount(x.Id, x.AccountId, a.Name, scope.HidesPersonalData ? "" : x.Title, x.Since, x.Until)
         ).ToListAsync();
         if (row.AccountId is { } first)
             accounts.Insert(0, new ContactAccount(Guid.Empty, first, row.Account!, record.Text("job_title") ?? "", null, null));

@@ -184,8 +184,9 @@ public static class HandoverEndpoints
     // What stands with the contact of somebody else is told to differ, not what it is.
     private static async Task<IReadOnlyList<LandingLine>> Shown(LanternDb db, HandoverLook look, RecordScope scope, Workspace workspace)
     {
+        var lines = look.Sheet.Lines.Where(l => workspace.Catalogue.Find(l.Field) is not { } field || !scope.Hides(field)).ToList();
         if (!scope.HidesContactData)
-            return look.Sheet.Lines;
+            return lines;
         var shown = (
             await db.Rows<Guid>(
                 $"""
@@ -200,7 +201,7 @@ public static class HandoverEndpoints
             && !shown.Contains(target)
             && workspace.Catalogue.Find(line.Field) is { } field
             && RecordScope.IsContactData(field);
-        return [.. look.Sheet.Lines.Select(l => Hides(l) ? l with { Existing = "another, of a colleague's" } : l)];
+        return [.. lines.Select(l => Hides(l) ? l with { Existing = "another, of a colleague's" } : l)];
     }
 
     private static Task<List<AlongChoice>> Along(LanternDb db, Guid id, string company, ClaimsPrincipal user, RecordScope scope)
@@ -208,7 +209,7 @@ public static class HandoverEndpoints
         var own = user.WorksOwnOnly() ? user.Id() : (Guid?)null;
         return db.Rows<AlongChoice>(
             $"""
-            select l.id, l.number, {scope.LeadName("l"):sql} as name, l.job_title, l.state, p.display_name as owner_name,
+            select l.id, l.number, {scope.LeadName("l"):sql} as name, {scope.Personal("l.job_title"):sql} as job_title, l.state, p.display_name as owner_name,
               ({own} is null or l.owner_id is not distinct from {own}) as mine
             from lead l left join person p on p.id = l.owner_id
             where l.company_key = {company} and l.id <> {id} and l.state in ('new', 'in_work', 'on_hold', 'qualified') and {scope.Sees("lead", "l"):sql} order by l.number limit 50

@@ -56,16 +56,16 @@ public static class RecordFacts
         );
         return row is null
             ? ApiProblems.NotFound(table)
-            : TypedResults.Ok(new RecordSheet(id, row.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Facts), row.ShowsContactData, workspace.Catalogue)]));
+            : TypedResults.Ok(new RecordSheet(id, row.Name, [.. Show(kind, Json.Read<Dictionary<string, string>>(row.Facts), row.ShowsContactData, workspace.Catalogue, scope)]));
     }
 
     private sealed record NamedFacts(string Name, string Facts, bool ShowsContactData);
 
     private sealed record OwnedFacts(string Facts, Guid? OwnerId);
 
-    private static IEnumerable<FactView> Show(TargetRecord kind, Dictionary<string, string> facts, bool showsContactData, FieldCatalogue catalogue) =>
+    private static IEnumerable<FactView> Show(TargetRecord kind, Dictionary<string, string> facts, bool showsContactData, FieldCatalogue catalogue, RecordScope scope) =>
         FieldsOf(kind, facts, catalogue)
-            .Select(f => showsContactData || !RecordScope.IsContactData(f) ? FactView.Of(f, facts.GetValueOrDefault(f.Key)) : FactView.Of(f, null, hidden: true));
+            .Select(f => scope.Hides(f, showsContactData) ? FactView.Of(f, null, hidden: true) : FactView.Of(f, facts.GetValueOrDefault(f.Key)));
 
     // What it could have, in the order of the catalogue; and whatever else it has: a private person's contact has the facts of an account.
     private static IEnumerable<FieldDefinition> FieldsOf(TargetRecord kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>
@@ -89,6 +89,8 @@ public static class RecordFacts
         if (user.WorksOwnOnly() && row.OwnerId != user.Id())
             return ApiProblems.Of(new Problem("not-yours"));
         var facts = Json.Read<Dictionary<string, string>>(row.Facts);
+        if (await scope.Locks(db, table, id, [.. body.Facts.Keys.Select(workspace.Catalogue.Find).OfType<FieldDefinition>()]) is { } locked)
+            return ApiProblems.Of(locked);
         if (body.Facts.Keys.Any(k => facts.GetValueOrDefault(k, "") != body.Was.GetValueOrDefault(k, "")))
             return ApiProblems.Of(new Problem("stale"));
         var known = FieldsOf(kind, facts, workspace.Catalogue).ToDictionary(f => f.Key);

@@ -96,12 +96,16 @@ public static class LeadEndpoints
         LanternDb db,
         LeadQueries queries,
         LeadEditor editing,
+        RecordScope scope,
+        Workspace workspace,
         TimeProvider clock
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await WhyNot(db, id, user, request.Version()) is { } no)
             return ApiProblems.Of(no);
+        if (await scope.Locks(db, EventLog.Lead, id, [.. body.Facts.Keys.Select(workspace.Catalogue.Find).OfType<FieldDefinition>()]) is { } locked)
+            return ApiProblems.Of(locked);
         if (await editing.Change(db, id, body.Facts, user.Identity?.Name ?? "", user.Id(), clock.UtcNow()) is { } problem)
             return ApiProblems.Of(problem);
         await transaction.CommitAsync();

@@ -72,7 +72,7 @@ public sealed class LeadExport(Workspace workspace, RecordScope scope, TimeProvi
         var sql = new ConditionSql(workspace.Catalogue, now, scope);
         return await db.Read(
             $"select {LeadRecord.Columns:sql}, l.id, l.number, {sql.Part(sql.ShowsContactData):sql} as shows_contact_data from lead l where l.number > {after} and {sql.Part(sql.Write(where)):sql} order by l.number limit {Chunk}",
-            row => Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, workspace.Catalogue, now), (bool)row["shows_contact_data"], workspace.Hashes),
+            row => Exported.Of((Guid)row["id"], (int)row["number"], LeadRecord.Read(row, workspace.Catalogue, now), (bool)row["shows_contact_data"], workspace.Hashes, scope),
             cancel
         );
     }
@@ -93,12 +93,11 @@ public sealed class LeadExport(Workspace workspace, RecordScope scope, TimeProvi
 
     private sealed record Exported(Guid Id, int Number, RecordValues Facts, PersonKeys Keys)
     {
-        public static Exported Of(Guid id, int number, RecordValues facts, bool showsContactData, PersonHash hashes)
+        public static Exported Of(Guid id, int number, RecordValues facts, bool showsContactData, PersonHash hashes, RecordScope scope)
         {
             // The person is known by what is kept from the reader, too.
             var keys = PersonKeys.Of(hashes, facts);
-            if (!showsContactData)
-                LeadRecord.HideContactData(facts);
+            scope.HideIn(facts, showsContactData);
             return new Exported(id, number, facts, keys);
         }
     }

@@ -46,10 +46,9 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
               and {scope.Sees("lead", "l"):sql}
             """
         );
-        var score = await rescore.Compute(db, record, await LeadStore.Events(db, id), now, row.ShowsContactData ? null : f => !RecordScope.IsContactData(f));
+        var score = await rescore.Compute(db, record, await LeadStore.Events(db, id), now, f => !scope.Hides(f, row.ShowsContactData));
         var qualifying = Qualifying(row, record, now);
-        if (!row.ShowsContactData)
-            LeadRecord.HideContactData(record);
+        scope.HideIn(record, row.ShowsContactData);
         var hours = row.OwnerId is { } owner ? workspace.Hours.GetValueOrDefault(owner) : null;
         return new LeadSheet(
             id,
@@ -101,7 +100,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
                     !value.IsKnown ? null
                     : (from.TryGetValue(f.Key, out var said) ? said.From : record.Text("source")) is { } key ? names.GetValueOrDefault(key, key)
                     : null;
-                return FactView.Of(f, value.IsKnown ? value.ToString() : null, origin, hidden: !showsContactData && RecordScope.IsContactData(f));
+                return FactView.Of(f, value.IsKnown ? value.ToString() : null, origin, hidden: scope.Hides(f, showsContactData));
             }),
         ];
     }

@@ -85,11 +85,4 @@ public static class LeadRecord
         var person = $"{record.Text("first_name")} {record.Text("last_name")}".Trim();
         return person.Length > 0 ? person : record.Text("company") ?? (showsContactData ? record.Text("email") ?? record.Text("phone") : null);
     }
-
-    /// <summary>Takes out of a record what is kept from its reader.</summary>
-    public static void HideContactData(RecordValues record)
-    {
-        foreach (var field in record.Catalogue.Fields.Where(RecordScope.IsContactData))
-            record[field.Ordinal] = FieldValue.Unknown;
-    }
 }

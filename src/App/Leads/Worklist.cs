@@ -159,11 +159,10 @@ public sealed class Worklist(Workspace workspace, RecordScope scope, Patience pa
     private PageRow RowOf(DbDataReader row, WorklistQuery query, DateTime now) =>
         new(Item(row, LeadRecord.Read(row, workspace.Catalogue, now), query), row["clock_started_at"] as DateTime?, row["clock_due_at"] as DateTime?, row["owner_id"] as Guid?);
 
-    private static LeadListItem Item(DbDataReader row, RecordValues record, WorklistQuery query)
+    private LeadListItem Item(DbDataReader row, RecordValues record, WorklistQuery query)
     {
         var (number, shown) = ((int)row["number"], (bool)row["shows_contact_data"]);
-        if (!shown)
-            LeadRecord.HideContactData(record);
+        scope.HideIn(record, shown);
         var group = row["group_key"] as string;
         return new(
             (Guid)row["id"],

@@ -11,13 +11,14 @@ internal sealed class PeopleCapability : ICapability
     public void AddServices(WebApplicationBuilder builder)
     {
         builder.Services.AddSingleton<OneTimeLinks>();
-        builder.Services.AddScoped<PeopleDesk>();
+        builder.Services.AddScoped<PeopleDesk>().AddScoped<RolesDesk>().AddScoped<RightsQueries>();
         builder.Services.AddSingleton<IDueWork, ForgottenPasswords>();
     }
 
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)
     {
         api.MapPeople();
+        api.MapRoles();
         api.MapWayIn();
     }
 

@@ -30,7 +30,7 @@ public sealed record PersonOrder(
 /// <summary>How somebody writes, and when they work.</summary>
 /// <param name="WorksDays">The working days, as bits; see <see cref="WeekDays"/>.</param>
 /// <param name="Signature">Stands under the messages they send; empty for none.</param>
-public sealed record PersonWays(DateForm Dates, DecimalMark Numbers, TimeOnly WorksFrom, TimeOnly WorksTo, int WorksDays, [Text(1_000)] string Signature)
+public sealed record PersonWays(DateForm Dates, DecimalMark Numbers, TimeOnly WorksFrom, TimeOnly WorksTo, [Between(0, 127)] int WorksDays, [Text(1_000)] string Signature)
 {
     internal static PersonWays Of(Person p) => new(p.Dates, Enum.Parse<DecimalMark>(p.Numbers), p.WorksFrom, p.WorksTo, p.WorksDays, p.Signature);
 

@@ -37,8 +37,53 @@ public sealed class RecordScope
     /// <summary>True where contact data of some records is kept from the person.</summary>
     public bool HidesContactData => !_contactData.HasFlag(Reach.All);
 
+    /// <summary>True where the fields about a person, beside name and contact data, are kept from the reader.</summary>
+    public bool HidesPersonalData { get; init; }
+
+    /// <summary>True where contact data that is shown may not be changed.</summary>
+    public bool LocksContactData { get; init; }
+
+    /// <summary>True where fields about a person that are shown may not be changed.</summary>
+    public bool LocksPersonalData { get; init; }
+
     /// <summary>True where nothing is kept from the person.</summary>
-    public bool SeesEverything => !HidesContactData && Kinds.All(SeesAll);
+    public bool SeesEverything => !HidesContactData && !HidesPersonalData && Kinds.All(SeesAll);
+
+    /// <summary>True for a field that is kept from the reader whosever the record is.</summary>
+    public bool Hides(FieldDefinition field) => HidesPersonalData && IsPersonalData(field);
+
+    /// <summary>True for a field that is kept from the reader of a record.</summary>
+    /// <param name="showsContactData">Whether contact data of the record is shown.</param>
+    public bool Hides(FieldDefinition field, bool showsContactData) => Hides(field) || !showsContactData && IsContactData(field);
+
+    /// <summary>Takes out of a record what is kept from its reader.</summary>
+    /// <param name="showsContactData">Whether contact data of the record is shown.</param>
+    public void HideIn(RecordValues record, bool showsContactData)
+    {
+        foreach (var field in record.Catalogue.Fields.Where(f => Hides(f, showsContactData)))
+            record[field.Ordinal] = FieldValue.Unknown;
+    }
+
+    /// <summary>SQL of a fact about a person: null where such facts are kept from the reader.</summary>
+    internal SqlText Personal(string column) => HidesPersonalData ? (SqlText)$"null::text" : $"{column:sql}";
+
+    /// <summary>True for a field that may not be changed, whosever the record is.</summary>
+    public bool Keeps(FieldDefinition field) => LocksPersonalData && IsPersonalData(field) || LocksContactData && IsContactData(field);
+
+    /// <summary>Why fields of a record may not be changed by the person: they are not shown, or only shown. Null where they may.</summary>
+    /// <param name="kind">One of <see cref="Kinds"/>.</param>
+    public async Task<Problem?> Locks(LanternDb db, string kind, Guid id, IReadOnlyCollection<FieldDefinition> fields)
+    {
+        if (fields.FirstOrDefault(f => Hides(f) || Keeps(f)) is { } locked)
+            return Problem.Of("field-locked", locked.Key, locked.Label);
+        return fields.FirstOrDefault(IsContactData) is { } contact && !await ShowsContactDataOf(db, kind, id) ? Problem.Of("field-locked", contact.Key, contact.Label) : null;
+    }
+
+    /// <summary>Whether contact data of one record that is seen is shown.</summary>
+    /// <param name="kind">One of <see cref="Kinds"/>.</param>
+    public async Task<bool> ShowsContactDataOf(LanternDb db, string kind, Guid id) =>
+        !HidesContactData
+        || await db.One<bool>($"select coalesce((select {ShowsContactData(kind, "r"):sql} from {kind:sql} r where r.id = {id}), false) as \"Value\" {Unscoped("of a record that was checked"):sql}");
 
     /// <summary>True where the person sees every record of the kind.</summary>
     public bool SeesAll(string kind) => _reach(kind).HasFlag(Reach.All);
@@ -130,5 +175,10 @@ public sealed class RecordScopes
         user.Rights().Roles.IsEmpty ? new RecordScope(Guid.Empty, _ => Reach.None, Reach.None, [], []) : Of(user.Id(), user.Rights(), workspace);
 
     public RecordScope Of(Guid person, UserRights rights, Workspace workspace) =>
-        new(person, kind => Records(rights, kind), ContactData(rights), workspace.Circles.TeamOf(person), workspace.Circles.ReportsTo(person));
+        new(person, kind => Records(rights, kind), ContactData(rights), workspace.Circles.TeamOf(person), workspace.Circles.ReportsTo(person))
+        {
+            HidesPersonalData = !rights.PersonalData,
+            LocksContactData = !rights.ChangesContactData,
+            LocksPersonalData = !rights.ChangesPersonalData,
+        };
 }

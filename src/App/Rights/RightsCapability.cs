@@ -12,7 +12,6 @@ internal sealed class RightsCapability : ICapability
         builder.Services.AddScoped<Erasure>();
         builder.Services.AddSingleton<ContactReadLimit>();
         builder.Services.AddSingleton<RecordScopes>();
-        builder.Services.AddScoped<RolesDesk>().AddScoped<RightsQueries>();
         builder.Services.AddScoped<Viewer>();
         builder.Services.AddScoped(Viewers.ScopeOf);
     }
@@ -20,7 +19,6 @@ internal sealed class RightsCapability : ICapability
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)
     {
         api.MapRights();
-        api.MapRoles();
     }
 
     public void MapEntities(ModelBuilder model) => model.MapRightsEntities();

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using DapperLantern.Core.Problems;
 
 namespace DapperLantern.Core.Rights;
 

@@ -17,7 +17,7 @@ const holdings = {
   reports: [],
   tokens: 0,
   hasCalendar: false,
-  receivers: [{ id: "ada", name: "Ada", signIn: "ada", role: "rep", takes: ["lead", "contact"], away: false }],
+  receivers: [{ id: "ada", name: "Ada", signIn: "ada", roles: ["rep"], takes: ["lead", "contact"], away: false }],
   teams: [
     { key: "north", label: "North" },
     { key: "south", label: "South" },

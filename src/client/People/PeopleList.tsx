@@ -55,7 +55,7 @@ export function PeopleList() {
       {invited && <Addresses invited={invited} />}
       <DataTable label="People" head={head} hasButtons>
         {people.map((p) => (
-          <Line key={p.id} person={p} role={roles.find((r) => r.key === p.role)?.label} teams={teams} onChange={() => setOpened(p)} onLink={(link) => setShown({ person: p, link, sent: false })} />
+          <Line key={p.id} person={p} role={roles.filter((r) => p.roles.includes(r.key)).map((r) => r.label).join(", ")} teams={teams} onChange={() => setOpened(p)} onLink={(link) => setShown({ person: p, link, sent: false })} />
         ))}
       </DataTable>
       <StrongSignIn roles={roles} />
@@ -121,6 +121,9 @@ function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: (
           {p.state === "invited" ? "Invitation" : "Password"}
         </Button>
       )}
+      <Go to={`/setup/people/${p.id}/rights`} aria-label={`Rights of ${p.name}`}>
+        Rights
+      </Go>
       {p.state !== "invited" && (
         <Go to={`/setup/people/${p.id}/handing`} aria-label={p.state === "here" ? `Let go ${p.name}` : `Hand on what ${p.name} holds`}>
           {p.state === "here" ? "Let go" : "Hand on"}

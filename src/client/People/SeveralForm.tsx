@@ -28,7 +28,7 @@ export function SeveralForm({ roles, teams, sends, onInvited, onClose }: Props) 
   const current = read?.text === form.values.text ? read.people : undefined;
   const look = () => void reading.run(() => peopleActs.read(form.values.text), { changes: [], then: (people) => setRead({ text: form.values.text, people }) });
   const invite = () =>
-    form.send(({ send }) => peopleActs.inviteSeveral(current!.map(({ name, email, role, teams: of }) => ({ name, email, role, teams: of, timeZone, manager: null })), send), {
+    form.send(({ send }) => peopleActs.inviteSeveral(current!.map(({ name, email, role, teams: of }) => ({ name, email, roles: [role], teams: of, timeZone, manager: null })), send), {
       changes: ["people"],
       words: (made) => `${count(made.length, "person is", "people are")} invited.`,
       then: (made) => {

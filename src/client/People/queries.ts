@@ -8,6 +8,30 @@ export type OneTimeLink = Schema["OneTimeLink"];
 
 export const usePeopleHere = () => useQuery({ queryKey: keys.administeredPeople, queryFn: () => must(api.GET("/api/setup/people")) });
 
+export type Roles = Schema["RolesView"];
+export type RoleLine = Schema["RoleView"];
+export type RoleOrder = Schema["RoleOrder"];
+
+export const useRoles = () => useQuery({ queryKey: keys.roles, queryFn: () => must(api.GET("/api/setup/roles")) });
+
+const ofRole = ({ key, version }: RoleLine) => ({ params: { path: { key } }, headers: { "If-Match": `"${version}"` } });
+
+export const roleActs = {
+  make: (body: RoleOrder) => must(api.POST("/api/setup/roles", { body })),
+  change: (role: RoleLine, body: RoleOrder) => must(api.PUT("/api/setup/roles/{key}", { ...ofRole(role), body })),
+  drop: (role: RoleLine) => must(api.DELETE("/api/setup/roles/{key}", { params: { path: { key: role.key } } })),
+  /** The role as it was before it was dropped. */
+  bringBack: (role: RoleLine) => (role.isShipped ? roleActs.change({ ...role, version: 0 }, role.role) : roleActs.make(role.role)),
+};
+
+export type PersonRights = Schema["PersonRights"];
+export type RecordRights = Schema["RecordRights"];
+
+export const useRights = (id: string) => useQuery({ queryKey: keys.rights(id), queryFn: () => must(api.GET("/api/setup/rights/{id}", at(id))) });
+
+export const useRecordRights = (id: string, kind: string, record: string) =>
+  useQuery({ queryKey: keys.recordRights(id, kind, record), queryFn: () => must(api.GET("/api/setup/rights/{id}/{kind}/{record}", { params: { path: { id, kind, record } } })) });
+
 const at = (id: string) => ({ params: { path: { id } } });
 
 export const peopleActs = {

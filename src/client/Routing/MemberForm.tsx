@@ -1,6 +1,7 @@
 import type { Schema } from "../api/client";
 import { useForm } from "../common/form";
 import { FormBox } from "../common/FormBox";
+import { WorkDays } from "../common/WorkDays";
 import { MaybeNumberBox, NumberBox } from "../common/NumberBox";
 import { Button } from "../parts/Button";
 import { TimeBox } from "../parts/TimeBox";
@@ -11,7 +12,6 @@ import { Ticks } from "../parts/Ticks";
 import { ZoneBox } from "../parts/ZoneBox";
 import { staffActs, useShowStaff } from "./queries";
 
-const days = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((label, i) => ({ key: String(1 << i), label }));
 const three = "1.4fr 1fr 1fr";
 const none = "-";
 
@@ -74,7 +74,7 @@ function Hours({ form, staff }: { form: Form; staff: Staff }) {
         <TimeBox label="Works from" {...form.bind("worksFrom")} />
         <TimeBox label="to" {...form.bind("worksTo")} />
       </Columns>
-      <Ticks label="On" options={days} value={days.filter((d) => (worksDays & Number(d.key)) !== 0).map((d) => d.key)} onChange={(keys) => form.set({ worksDays: keys.reduce((sum, k) => sum + Number(k), 0) })} />
+      <WorkDays value={worksDays} onChange={(bits) => form.set({ worksDays: bits })} />
       <Columns $of={three} $align="start">
         <ChoiceBox label="Holidays" {...form.bind("holidays")} options={[{ key: none, label: "none" }, ...staff.calendars.map((c) => ({ key: c.key, label: c.name }))]} />
         <NumberBox label="Open leads at most" shown="Open leads at most" least={1} most={10000} whole value={capacity} onChange={(value) => form.set({ capacity: value })} />

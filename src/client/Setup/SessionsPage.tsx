@@ -5,6 +5,7 @@ import { useAct } from "../common/acting";
 import { useForm } from "../common/form";
 import { FormBox } from "../common/FormBox";
 import { keys } from "../common/keys";
+import { dateForms, decimalMarks } from "../common/writing";
 import { useSession, type Session } from "../common/session";
 import { Bench, Inner, Pane } from "../parts/Bench";
 import { Button } from "../parts/Button";
@@ -44,18 +45,6 @@ const Column = styled.section`
   margin: 16px 0 28px;
 `;
 
-const numbers: { key: Session["numbers"]; label: string }[] = [
-  { key: "either", label: "ask me where it is not clear" },
-  { key: "point", label: "1,234.56" },
-  { key: "comma", label: "1.234,56" },
-];
-
-const dates: { key: Session["dates"]; label: string }[] = [
-  { key: "dayFirst", label: "24 Dec 2026, 24/12" },
-  { key: "monthFirst", label: "Dec 24, 2026, 12/24" },
-  { key: "yearFirst", label: "2026-12-24" },
-];
-
 /** How the person writes numbers and dates, where they are signed in, and their password. */
 export function SessionsPage() {
   return (
@@ -90,8 +79,8 @@ function Writing() {
   return (
     <Column aria-label="Numbers and dates">
       <Stack>
-        <ChoiceBox label="How you write numbers" value={me.numbers} options={numbers} onChange={writeNumbers} />
-        <ChoiceBox label="How you write dates" value={me.dates} options={dates} onChange={writeDates} />
+        <ChoiceBox label="How you write numbers" value={me.numbers} options={decimalMarks} onChange={writeNumbers} />
+        <ChoiceBox label="How you write dates" value={me.dates} options={dateForms} onChange={writeDates} />
       </Stack>
     </Column>
   );

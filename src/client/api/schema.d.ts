@@ -3246,6 +3246,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roles, with what can be given */
+        get: operations["roleList"];
+        put?: never;
+        /** Make a role of one's own */
+        post: operations["roleMake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/roles/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what a role may (If-Match) */
+        put: operations["roleChange"];
+        post?: never;
+        /** Put a shipped role back, or take one of one's own away */
+        delete: operations["roleDrop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/rights/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What somebody sees and does, and by which role */
+        get: operations["roleOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/rights/{id}/{kind}/{record}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why somebody sees a record, or why not */
+        get: operations["roleOfRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/routing/editions": {
         parameters: {
             query?: never;
@@ -4402,8 +4472,17 @@ export interface components {
             tags: string[];
             story: components["schemas"]["StoryView"][];
         };
-        /** @enum {unknown} */
-        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "takeLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog" | "keepOwnSignIn" | "managePeople";
+        /**
+         * @description What a signed-in person may see or do. Every endpoint names one; ActTable has their words.
+         * @enum {unknown}
+         */
+        Act: "seeDesk" | "seeLeads" | "workLeads" | "giveLeads" | "takeLeads" | "seeIntake" | "runIntake" | "seeScoring" | "seeRouting" | "handOver" | "seeDeals" | "workDeals" | "seeReports" | "setUp" | "coinTags" | "answerPersons" | "exportLeads" | "settleDuplicates" | "keepLists" | "exceptQualifying" | "seeLog" | "keepOwnSignIn" | "managePeople" | "keepTokens";
+        ActView: {
+            act: components["schemas"]["Act"];
+            group: string;
+            words: string;
+            needs: components["schemas"]["Act"][];
+        };
         AddressCopy: {
             kind: string;
             /** Format: uuid */
@@ -5329,7 +5408,7 @@ export interface components {
         DemoSignIn: {
             name: string;
             displayName: string;
-            role: components["schemas"]["Role"];
+            role: string;
             password: string;
         };
         DeskGroup: {
@@ -5855,6 +5934,17 @@ export interface components {
         GiveBackOrder: {
             reason: string;
         };
+        GivenAct: {
+            act: components["schemas"]["Act"];
+            group: string;
+            words: string;
+            roles: string[];
+        };
+        GivenReach: {
+            part: components["schemas"]["Reach"];
+            roles: string[];
+            isIn?: null | boolean;
+        };
         GoesAlong: {
             /** Format: int32 */
             story: number;
@@ -6151,6 +6241,14 @@ export interface components {
             /** Format: uuid */
             person?: null | string;
             team?: null | string;
+        };
+        KindSight: {
+            kind: string;
+            parts: components["schemas"]["GivenReach"][];
+            /** Format: int32 */
+            seen: number;
+            /** Format: int32 */
+            all: number;
         };
         /** @description One known fact with the place where it lands. */
         LandingLine: {
@@ -6508,8 +6606,6 @@ export interface components {
             languages: string[];
             skills: string[];
             serves: string[];
-            /** @default true */
-            here: boolean;
         };
         MemberPage: {
             members: components["schemas"]["CampaignMember"][];
@@ -6894,13 +6990,14 @@ export interface components {
             name: string;
             signInName: string;
             email: string;
-            role: components["schemas"]["Role"];
+            roles: string[];
             timeZone: string;
             /** Format: uuid */
             manager: null | string;
             managerName: null | string;
             teams: string[];
             state: components["schemas"]["PersonState"];
+            ways: components["schemas"]["PersonWays"];
             hasSecondStep: boolean;
             /** Format: date-time */
             linkEndsAt: null | string;
@@ -6917,20 +7014,36 @@ export interface components {
         PersonOrder: {
             name: string;
             email: string;
-            role: components["schemas"]["Role"];
+            roles: string[];
             timeZone: string;
             /** Format: uuid */
             manager?: null | string;
             teams?: null | string[];
+            ways?: null | components["schemas"]["PersonWays"];
         };
         PersonRead: {
             /** Format: int32 */
             line: number;
             name: string;
             email: string;
-            role: components["schemas"]["Role"];
+            role: string;
             teams: string[];
             problem: null | string;
+        };
+        PersonRights: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            role: string;
+            here: boolean;
+            ownOnly: boolean;
+            colleagues: string[];
+            reports: string[];
+            acts: components["schemas"]["GivenAct"][];
+            sees: components["schemas"]["KindSight"][];
+            contactData: components["schemas"]["GivenReach"][];
+            hiddenFields: string[];
+            lockedFields: string[];
         };
         /** @enum {unknown} */
         PersonState: "invited" | "here" | "left";
@@ -6939,8 +7052,18 @@ export interface components {
             id: string;
             name: string;
             initials: string;
-            role: components["schemas"]["Role"];
             away: boolean;
+        };
+        PersonWays: {
+            dates: components["schemas"]["DateForm"];
+            numbers: components["schemas"]["DecimalMark"];
+            /** Format: time */
+            worksFrom: string;
+            /** Format: time */
+            worksTo: string;
+            /** Format: int32 */
+            worksDays: number;
+            signature: string;
         };
         PickListView: {
             key: string;
@@ -7233,6 +7356,8 @@ export interface components {
             name: string;
             value: string;
         };
+        /** @description Whose records of a kind somebody sees; several together. */
+        Reach: string;
         ReadingChange: {
             /** @default  */
             encoding: string;
@@ -7265,7 +7390,7 @@ export interface components {
             id: string;
             name: string;
             signIn: string;
-            role: components["schemas"]["Role"];
+            roles: string[];
             takes: string[];
             away: boolean;
         };
@@ -7282,6 +7407,19 @@ export interface components {
             label: string;
             /** Format: int32 */
             count: number;
+        };
+        RecordRights: {
+            kind: string;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            owner: null | string;
+            sees: boolean;
+            seesContactData: boolean;
+            parts: components["schemas"]["GivenReach"][];
+            contactData: components["schemas"]["GivenReach"][];
+            works: boolean;
+            worksNot: null | string;
         };
         RecordSheet: {
             /** Format: uuid */
@@ -7335,12 +7473,42 @@ export interface components {
             doubts: string[];
             refused: null | string;
         };
-        /** @enum {unknown} */
-        Role: "administrator" | "coordinator" | "manager" | "rep" | "qualifier" | "marketer";
         RoleChoice: {
-            key: components["schemas"]["Role"];
+            key: string;
             label: string;
             worksLeads: boolean;
+        };
+        RoleOrder: {
+            name: string;
+            may: components["schemas"]["Act"][];
+            sees: components["schemas"]["RoleSight"];
+            ownOnly: boolean;
+            givenLeads: boolean;
+            toldOfMissed: boolean;
+            contactData: components["schemas"]["Reach"][];
+            changesContactData: boolean;
+            personalData: boolean;
+            changesPersonalData: boolean;
+        };
+        RoleSight: {
+            lead: components["schemas"]["Reach"][];
+            account: components["schemas"]["Reach"][];
+            contact: components["schemas"]["Reach"][];
+            deal: components["schemas"]["Reach"][];
+        };
+        RoleView: {
+            key: string;
+            isShipped: boolean;
+            /** Format: int32 */
+            version: number;
+            people: string[];
+            role: components["schemas"]["RoleOrder"];
+        };
+        RolesView: {
+            roles: components["schemas"]["RoleView"][];
+            acts: components["schemas"]["ActView"][];
+            contactFields: string[];
+            personalFields: string[];
         };
         RoutingView: {
             /** Format: int32 */
@@ -7641,7 +7809,7 @@ export interface components {
             id: string;
             name: string;
             initials: string;
-            role: components["schemas"]["Role"];
+            role: string;
             timeZone: string;
             numbers: components["schemas"]["DecimalMark"];
             dates: components["schemas"]["DateForm"];
@@ -7874,7 +8042,6 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            role: components["schemas"]["Role"];
             timeZone: string;
             /** Format: time */
             worksFrom: string;
@@ -8002,10 +8169,10 @@ export interface components {
             editable: boolean;
         };
         StrongSignIn: {
-            roles: components["schemas"]["Role"][];
+            roles: string[];
         };
         StrongSignInView: {
-            roles: components["schemas"]["Role"][];
+            roles: string[];
             without: {
                 [key: string]: number;
             };
@@ -23425,6 +23592,407 @@ export interface operations {
             };
             /** @description The role, or the token, may not do this. */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roleList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RolesView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roleMake: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RolesView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roleChange: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Needed: the version of what is changed, in quotation marks. Refused with 412 where that is another one by now. */
+                "If-Match"?: string;
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RolesView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roleDrop: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RolesView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roleOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonRights"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roleOfRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                kind: string;
+                record: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordRights"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -107,6 +107,9 @@ export const keys = {
   person: (asked: string) => ["person", asked],
   erasures: ["erasures"],
   administeredPeople: ["administered-people"],
+  roles: ["roles"],
+  rights: (id: string) => ["rights", id],
+  recordRights: (id: string, kind: string, record: string) => ["rights", id, kind, record],
   holdings: (person: string) => ["holdings", person],
   heldRecords: (person: string, kind: string) => ["holdings", person, kind],
   outbox: ["outbox"],
@@ -148,7 +151,7 @@ const stale = {
   setup: ["fields", "regions", "pick-list", "pipelines", "pipeline-setups", "custom-fields", "sources", "tags", "message-templates", "step-plans", "views", "leads", "lead", "around", "forms", "form", "intake", "merge-rules", "odds", "duplicates"],
   staff: ["staff", "people", "routing", "leads"],
   /** Who works here, as what. */
-  people: ["administered-people", "people", "staff", "fields", "sessions", "routing", "start", "holdings", "strong-sign-in"],
+  people: ["administered-people", "roles", "rights", "people", "staff", "fields", "sessions", "routing", "start", "holdings", "strong-sign-in"],
   company: ["company", "mail", "start"],
   backups: ["backups"],
   start: ["start"],

@@ -32,6 +32,7 @@ export const setupGroups: readonly { name: string; about: string; pages: readonl
     about: "Who works here, as what, and where they are signed in.",
     pages: [
       page("people", "People", "Invite, change, let go", "managePeople"),
+      page("roles", "Roles", "What each role sees and does, field by field", "managePeople"),
       page("teams", "Teams and turns", "Who is in which team, at which hours, how many leads they take", "setUp", "/routing?show=teams"),
       page("sessions", "You and your sessions", "How you write dates and numbers, where you are signed in, your password", "seeDesk"),
     ],
@@ -50,7 +51,7 @@ export const setupGroups: readonly { name: string; about: string; pages: readonl
   { name: "What follows by itself", about: "Words and steps that need not be thought up each time.", pages: [page("templates", "Templates", "Letters to be filled in, and steps that follow one another", "setUp")] },
   { name: "Matching", about: "When two records are the same person or company.", pages: [page("matching", "How records are matched", "The weight of each likeness, and who wins in a merge", "setUp")] },
   { name: "Selling", about: "The way from the first talk to the deal won.", pages: [page("pipelines", "Pipelines", "Stages, questions, when a lead is qualified", "setUp")] },
-  { name: "Other systems", about: "Programs that bring leads or take them along.", pages: [page("access", "Access for other systems", "Tokens by which programs come in", "setUp")] },
+  { name: "Other systems", about: "Programs that bring leads or take them along.", pages: [page("access", "Access for other systems", "Tokens by which programs come in", "keepTokens")] },
   {
     name: "Health and audit",
     about: "What was sent, what failed, what was changed by whom.",

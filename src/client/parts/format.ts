@@ -12,6 +12,12 @@ const signs: Record<string, string> = { EUR: "€", GBP: "£", USD: "$" };
 /** Money, rounded to the unit: € 84 600; NOK 12 000. */
 export const money = (value: number, currency: string) => `${signs[currency] ?? currency}${thin}${whole(value)}`;
 
+/** Several in words: a, b and c. */
+export const listed = (words: readonly string[]) => (words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`);
+
+/** The first letter large. */
+export const begun = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+
 /** A share of 1 in hundredths: 12 %. */
 export const percent = (share: number) => `${Math.round(share * 100)} %`;
 

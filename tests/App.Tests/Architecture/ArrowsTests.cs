@@ -27,7 +27,7 @@ public sealed class ArrowsTests
         "Leads: Campaigns Data Deals Due Events Handover Intake Matching Qualifying Rights Routing Scoring Setup",
         "Matching: Campaigns Data Events Handover Intake Leads Rights Setup",
         "Notices: Data Due Events Leads Rights Setup",
-        "People: Company Data Due Events Leads Routing Setup Starting",
+        "People: Company Data Due Events Leads Rights Routing Setup Starting",
         "Qualifying: Data Events Leads Routing Setup",
         "Reports: Data Rights Setup",
         "Rights: Campaigns Data Events Intake Leads Routing Setup",

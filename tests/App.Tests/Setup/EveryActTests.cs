@@ -1,4 +1,4 @@
-using DapperLantern.App.Rights;
+using DapperLantern.App.People;
 using DapperLantern.Core.Rights;
 using System.Collections;
 using System.Net;

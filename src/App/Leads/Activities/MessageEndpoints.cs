@@ -1,3 +1,4 @@
+using DapperLantern.App.Events;
 using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Campaigns;
@@ -90,9 +91,12 @@ public static class MessageEndpoints
             return ApiProblems.NotFound("lead");
         if ((await MessageTemplates.All(db)).FirstOrDefault(t => t.Key == body.Template) is not { } template)
             return ApiProblems.NotFound("template");
-        var me = await Person.NameOf(db, user.Id());
-        var (subject, text, missing) = await MessageTemplates.Fill(template, facts, me);
-        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, text, missing, (await WhyNot(db, facts, template.Purpose, workspace))?.Words));
+        var mayNot = await WhyNot(db, facts, template.Purpose, workspace);
+        // What is kept from the writer is not told by a draft.
+        scope.HideIn(facts, await scope.ShowsContactDataOf(db, EventLog.Lead, id));
+        var me = await Writer.Of(db, user.Id());
+        var (subject, text, missing) = await MessageTemplates.Fill(template, facts, me.Name);
+        return TypedResults.Ok(new DraftView(facts.Text("email"), subject, me.Sign(text), missing, mayNot?.Words));
     }
 
     /// <summary>Why somebody must not be written to for a purpose; null when they may. Consent is looked up each time: it may have been withdrawn since the draft.</summary>
@@ -133,7 +137,7 @@ public static class MessageEndpoints
     {
         if (Unfit(body.Subject, body.Text) is { } unfit)
             return ApiProblems.Of(unfit);
-        var (subject, text) = (FieldReader.Clean(body.Subject), body.Text.Trim());
+        var (subject, text) = (FieldReader.Clean(body.Subject), (await Writer.Of(db, user.Id())).Sign(body.Text.Trim()));
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await LeadEndpoints.WhyNot(db, id, user, null) is { } no)
             return ApiProblems.Of(no);

@@ -1,3 +1,4 @@
+using DapperLantern.App.Rights;
 using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using System.Security.Claims;
@@ -27,7 +28,7 @@ public sealed record BulkOrder(BulkAct Act, [Count(100_000)] IReadOnlyList<Guid>
 public sealed record BulkOrdered(BulkAct Act, string Words, Condition Which, ImmutableArray<Guid>? Leads, bool OwnOnly);
 
 /// <summary>Checks orders: that the act makes sense, and that whoever orders may. Nothing unchecked goes on.</summary>
-public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
+public sealed class BulkOrders(Workspace workspace, RecordScope scope, TimeProvider clock)
 {
     private const int MostNamed = 5000;
 
@@ -43,6 +44,10 @@ public sealed class BulkOrders(Workspace workspace, TimeProvider clock)
         if (problem is not null)
             return (null, problem with { Path = "where" });
         var act = Plain(order.Act);
+        // Contact data is changed in many leads by those who see it of all they change.
+        var shown = !scope.HidesContactData || user.WorksOwnOnly() && user.Rights().ContactData.HasFlag(Reach.Own);
+        if (act.Kind == BulkAct.Fact && workspace.Catalogue.Find(act.Field ?? "") is { } field && (scope.Hides(field, shown) || scope.Keeps(field)))
+            return (null, Problem.Of("field-locked", "field", field.Label));
         var (named, wrong) = await Wrong(db, act);
         if (wrong is not null)
             return (null, wrong);

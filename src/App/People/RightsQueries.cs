@@ -1,3 +1,4 @@
+using DapperLantern.App.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
@@ -5,7 +6,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 
-namespace DapperLantern.App.Rights;
+namespace DapperLantern.App.People;
 
 /// <summary>What somebody sees, asked by somebody else, who is shown only records that they see themselves.</summary>
 /// <param name="mine">What the reader sees.</param>

@@ -1,14 +1,14 @@
 using System.Collections.Immutable;
 using System.Security.Claims;
 using DapperLantern.App.Data;
-using DapperLantern.App.People;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 
-namespace DapperLantern.App.Rights;
+namespace DapperLantern.App.People;
 
 /// <summary>Whose records of each kind are seen, as parts of a reach.</summary>
 public sealed record RoleSight([Count(6)] IReadOnlyList<Reach> Lead, [Count(6)] IReadOnlyList<Reach> Account, [Count(6)] IReadOnlyList<Reach> Contact, [Count(6)] IReadOnlyList<Reach> Deal)

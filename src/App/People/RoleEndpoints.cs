@@ -1,3 +1,4 @@
+using DapperLantern.App.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -7,7 +8,7 @@ using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
-namespace DapperLantern.App.Rights;
+namespace DapperLantern.App.People;
 
 /// <summary>A role as it holds now.</summary>
 /// <param name="IsShipped">True for a role that every workspace begins with.</param>

@@ -1,0 +1,183 @@
+using System.Net;
+using Dapper;
+using DapperLantern.App.Leads;
+using DapperLantern.App.People;
+using DapperLantern.App.Rights;
+using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Rights;
+using DapperLantern.Tests.Shared;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace DapperLantern.App.Tests.People;
+
+/// <summary>Roles as a company keeps them: made, changed, put back, held by people; and the answer to what somebody sees.</summary>
+public sealed class RoleTests : IAsyncLifetime
+{
+    private static readonly Reach[] All = [Reach.All];
+    private static readonly Reach[] Own = [Reach.Own];
+    private static readonly Reach[] None = [];
+
+    private TestServer _server = null!;
+    private TestClient _samir = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        _server = await TestServer.Start();
+        _samir = await _server.SignIn("samir.haddow");
+    }
+
+    public async ValueTask DisposeAsync() => await _server.DisposeAsync();
+
+    private async Task<RoleView> Role(string key) => (await _samir.Read<RolesView>("/api/setup/roles")).Roles.Single(r => r.Key == key);
+
+    private Task<Answer> Change(RoleView role, RoleOrder order) => _samir.Put($"/api/setup/roles/{role.Key}", order, role.Version);
+
+    private Task Give(string name, params string[] roles) => Execute("update person set roles = @roles where user_name = @name", new { name, roles });
+
+    private async Task Execute(string sql, object parameters)
+    {
+        await using var connection = await _server.Connect();
+        await connection.ExecuteAsync(sql, parameters);
+    }
+
+    [Fact]
+    public async Task ACopyIsMadeGivenChangedAndTakenAwayAndHoldsFromTheNextRequestOn()
+    {
+        var rep = await Role(ShippedRoles.Rep);
+        var narrow = rep.Role with { Name = "Field rep", Sees = new RoleSight(Own, Own, Own, Own) };
+        var made = (await _samir.Post("/api/setup/roles", narrow)).Read<RolesView>().Roles.Single(r => r.Role.Name == "Field rep");
+        (made.Key, made.IsShipped, made.Version, made.People.Count).ShouldBe(("field-rep", false, 1, 0));
+        (await _samir.Post("/api/setup/roles", narrow)).Problem.ShouldBe("role-exists");
+        // Somebody gets it beside another: the most of both.
+        var effie = (await _samir.Read<PeopleView>("/api/setup/people")).People.Single(p => p.SignInName == "effie.marlowe");
+        var order = new PersonOrder(effie.Name, effie.Email, [made.Key], effie.TimeZone, effie.Manager);
+        (await _samir.Put($"/api/setup/people/{effie.Id}", order, effie.Version)).Status.ShouldBe(HttpStatusCode.OK);
+        var client = await _server.SignIn("effie.marlowe");
+        client.Session.Role.ShouldBe("Field rep");
+        var seen = (await client.Read<LeadCount>("/api/leads/count")).All;
+        seen.ShouldBe(await _server.Scalar<int>("select count(*)::int from lead l join person p on p.id = l.owner_id where p.user_name = 'effie.marlowe'"));
+        // Another sight holds for the open session, too.
+        (await Change(made, narrow with { Sees = new RoleSight(All, Own, Own, Own), May = [.. narrow.May, Act.ExportLeads] })).Status.ShouldBe(HttpStatusCode.OK);
+        (await client.Read<LeadCount>("/api/leads/count")).All.ShouldBeGreaterThan(seen);
+        (await client.Get("/api/leads.csv")).Status.ShouldBe(HttpStatusCode.OK);
+        // Somebody else changed it meanwhile; what is held cannot go.
+        (await Change(made, narrow)).Problem.ShouldBe("stale");
+        var held = await _samir.Delete("/api/setup/roles/field-rep");
+        (held.Problem, held.Body.Contains("Effie Marlowe", StringComparison.Ordinal)).ShouldBe(("role-held", true));
+        var both = order with { Roles = [ShippedRoles.Qualifier, ShippedRoles.Marketer] };
+        (await _samir.Put($"/api/setup/people/{effie.Id}", both, effie.Version + 1)).Status.ShouldBe(HttpStatusCode.OK);
+        (await client.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.Unauthorized);
+        client = await _server.SignIn("effie.marlowe");
+        client.Session.Role.ShouldBe("Qualifier, Marketer");
+        client.Session.May.ShouldContain(Act.RunIntake);
+        client.Session.May.ShouldContain(Act.TakeLeads);
+        client.Session.OwnOnly.ShouldBeTrue();
+        (await _samir.Delete("/api/setup/roles/field-rep")).Status.ShouldBe(HttpStatusCode.OK);
+        (await _server.Scalar<int>("select count(*)::int from event where kind = 'rights' and said->>'what' = 'role'")).ShouldBe(3);
+    }
+
+    [Fact]
+    public async Task NobodyLocksThemselvesOrEverybodyOutAndWhatIsShippedComesBack()
+    {
+        var (administrator, coordinator) = (await Role(ShippedRoles.Administrator), await Role(ShippedRoles.Coordinator));
+        (await Change(administrator, administrator.Role with { May = [.. administrator.Role.May.Where(a => a != Act.ManagePeople)] })).Problem.ShouldBe("role-administers");
+        // Somebody who keeps people by a role of the company's own does not take that from themselves.
+        await _samir.Post("/api/setup/roles", administrator.Role with { Name = "Office" });
+        var office = await Role("office");
+        await Give("ingrid.brekke", "office");
+        var ingrid = await _server.SignIn("ingrid.brekke");
+        var less = office.Role with { May = [.. office.Role.May.Where(a => a != Act.ManagePeople)] };
+        (await ingrid.Put("/api/setup/roles/office", less, office.Version)).Problem.ShouldBe("role-locks-out");
+        (await Change(office, less)).Status.ShouldBe(HttpStatusCode.OK);
+        (await ingrid.Get("/api/setup/roles")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        // A shipped one is changed and put back.
+        (await Change(coordinator, coordinator.Role with { May = [.. coordinator.Role.May.Where(a => a != Act.ExportLeads)] })).Status.ShouldBe(HttpStatusCode.OK);
+        (await Role(ShippedRoles.Coordinator)).Version.ShouldBe(1);
+        (await _samir.Delete("/api/setup/roles/coordinator")).Status.ShouldBe(HttpStatusCode.OK);
+        var back = await Role(ShippedRoles.Coordinator);
+        back.Version.ShouldBe(0);
+        back.Role.May.ShouldBe(coordinator.Role.May);
+        (await _samir.Delete("/api/setup/roles/coordinator")).Status.ShouldBe(HttpStatusCode.NotFound);
+        // Those with places in teams keep being given leads.
+        var rep = await Role(ShippedRoles.Rep);
+        (await Change(rep, rep.Role with { GivenLeads = false })).Problem.ShouldBe("role-in-turns");
+        (await Change(rep, rep.Role with { May = [.. rep.Role.May.Where(a => a != Act.WorkLeads)] })).Problem.ShouldBe("role-act-needs");
+    }
+
+    [Fact]
+    public async Task FieldsThatARoleDoesNotSeeStandNowhereAndThoseItKeepsAreNotChanged()
+    {
+        var manager = await Role(ShippedRoles.Manager);
+        await _samir.Post("/api/setup/roles", manager.Role with { Name = "Blind", PersonalData = false, ChangesContactData = false });
+        await Give("harald.quist", "blind");
+        var harald = await _server.SignIn("harald.quist");
+        await using var connection = await _server.Connect();
+        var (id, version) = await connection.QuerySingleAsync<(Guid, int)>(
+            "update lead set job_title = 'Xylograph', language = 'no' where id = (select id from lead where email is not null and state = 'new' order by number limit 1) returning id, version"
+        );
+        var sheet = await harald.Get($"/api/leads/{id}");
+        sheet.Body.ShouldNotContain("Xylograph");
+        sheet.Read<LeadSheet>().Facts.Where(f => f.Hidden).Select(f => f.Key).ShouldBe(["job_title", "language", "decides"], ignoreOrder: true);
+        var title = Uri.EscapeDataString(DapperLantern.App.Data.Json.Write(Condition.Where("job_title", TestOperator.In, "Xylograph")));
+        (await harald.Read<LeadCount>($"/api/leads/count?where={title}")).All.ShouldBe(0);
+        (await _samir.Read<LeadCount>($"/api/leads/count?where={title}")).All.ShouldBe(1);
+        (await harald.Get("/api/leads.csv")).Body.ShouldNotContain("Xylograph");
+        (await harald.Get("/api/leads/groups.csv?by=job_title")).Body.ShouldNotContain("Xylograph");
+        (await _samir.Get("/api/leads.csv")).Body.ShouldContain("Xylograph");
+        async Task<string> Edit(string field, string value) =>
+            (await harald.Patch($"/api/leads/{id}", new { facts = new Dictionary<string, string> { [field] = value } }, version)).Problem ?? "";
+        (await Edit("job_title", "Typesetter")).ShouldBe("field-locked");
+        (await Edit("email", "other@other.example")).ShouldBe("field-locked");
+        var bulk = new { act = new { kind = "fact", field = "language", value = "en" }, leads = new[] { id } };
+        (await harald.Post("/api/bulk-edits", bulk)).Problem.ShouldBe("field-locked");
+        (await Edit("industry", "brewery")).ShouldBe("");
+        (await connection.QuerySingleAsync<string>("select job_title from lead where id = @id", new { id })).ShouldBe("Xylograph");
+    }
+
+    [Fact]
+    public async Task WhatSomebodySeesIsToldAsTheDatabaseAnswersIt()
+    {
+        await using var connection = await _server.Connect();
+        var tor = await connection.QuerySingleAsync<Guid>("select id from person where user_name = 'tor.vik'");
+        await connection.ExecuteAsync(
+            """
+            update person set manager_id = @tor where id = (select id from person where 'qualifier' = any(roles) order by user_name limit 1);
+            insert into record_share (id, person_id, lead_id, at) select gen_random_uuid(), @tor, id, now() from lead where owner_id is distinct from @tor order by number desc limit 5;
+            """,
+            new { tor }
+        );
+        var scopes = _server.Services.GetRequiredService<RecordScopes>();
+        var rep = await Role(ShippedRoles.Rep);
+        var leads = (await connection.QueryAsync<Guid>("(select id from lead order by number desc limit 12) union (select distinct on (owner_id) id from lead order by owner_id, number)")).ToArray();
+        var (told, yes) = (0, 0);
+        Reach[][] sights = [All, Own, [Reach.Team], [Reach.Reports], [Reach.Unowned], [Reach.Shared], [Reach.Own, Reach.Shared], None];
+        foreach (var sight in sights)
+        {
+            var sees = new RoleSight(sight, All, All, All);
+            var may = sight.Length > 0 ? rep.Role.May : [.. rep.Role.May.Where(a => a is Act.SeeScoring or Act.WorkDeals)];
+            rep = await Role(ShippedRoles.Rep);
+            (await Change(rep, rep.Role with { Sees = sees, May = may, GivenLeads = sight.Length > 0, ContactData = sight })).Problem.ShouldBe(sight.Length > 0 ? null : "role-in-turns");
+            if (sight.Length == 0)
+                continue;
+            var client = await _server.SignIn("tor.vik");
+            foreach (var id in leads)
+            {
+                var answer = await _samir.Read<RecordRights>($"/api/setup/rights/{tor}/lead/{id}");
+                var sheet = await client.Get($"/api/leads/{id}");
+                answer.Sees.ShouldBe(sheet.Status == HttpStatusCode.OK, $"{string.Join(' ', sight)} {id}");
+                answer.SeesContactData.ShouldBe(answer.Sees);
+                if (answer.Sees)
+                    answer.Parts.ShouldContain(p => p.IsIn == true && p.Roles.Count > 0);
+                told++;
+                yes += answer.Sees ? 1 : 0;
+            }
+            var rights = await _samir.Read<PersonRights>($"/api/setup/rights/{tor}");
+            rights.Sees.Single(k => k.Kind == "lead").Seen.ShouldBe((await client.Read<LeadCount>("/api/leads/count")).All);
+        }
+        (told - yes).ShouldBeGreaterThan(20);
+        yes.ShouldBeGreaterThan(20);
+        (await _samir.Get($"/api/setup/rights/{tor}/quote/{tor}")).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await _samir.Get($"/api/setup/rights/{Guid.NewGuid()}")).Status.ShouldBe(HttpStatusCode.NotFound);
+    }
+}
