@@ -107,7 +107,7 @@ function Fields({ form, people, roles, teams }: Choices & { form: Form }) {
 function Ways({ form }: { form: Form }) {
   return (
     <>
-      <Columns $of="1fr 1fr 1fr 1fr" $align="start">
+      <Columns $of="1fr 1fr" $align="start">
         <ChoiceBox label="Dates" {...form.bind("dates")} onChange={(dates) => form.set({ dates: dates as Ways["dates"] })} options={dateForms} />
         <ChoiceBox label="Numbers" {...form.bind("numbers")} onChange={(numbers) => form.set({ numbers: numbers as Ways["numbers"] })} options={decimalMarks} />
         <TimeBox label="Works from" {...form.bind("worksFrom")} />

@@ -142,7 +142,7 @@ function WhyNot({ parts }: { parts: RecordRights["parts"] }) {
       {given.length === 0 && <li>No role of theirs lets them see any of this kind.</li>}
       {given.map((p) => (
         <li key={p.part}>
-          {begun(by(p.roles))} they see those of {reachWords([p.part])}: {isNotWords(p.part)}.
+          {begun(by(p.roles))} they see {reachWords([p.part])}: {isNotWords(p.part)}.
         </li>
       ))}
       {would.map((p) => (

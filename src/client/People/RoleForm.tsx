@@ -5,11 +5,11 @@ import { ChoiceBox, TextBox } from "../parts/Field";
 import { Block, Columns, Stack } from "../parts/Layout";
 import { Tick, Ticks } from "../parts/Ticks";
 import { Hint, Title } from "../parts/Words";
-import { reaches, type Reach } from "./reach";
+import type { Reach } from "./reach";
+import { SightGrid } from "./SightGrid";
 import { roleActs, type RoleLine, type RoleOrder, type Roles } from "./queries";
 
 type Act = RoleOrder["may"][number];
-type Kind = keyof RoleOrder["sees"];
 type Props = { roles: Roles; role: RoleLine; isCopy: boolean; onClose: () => void };
 
 const asForm = ({ name, may, sees, contactData, ...rest }: RoleOrder, isCopy: boolean) => ({
@@ -53,33 +53,35 @@ export function RoleForm({ roles, role, isCopy, onClose }: Props) {
         <Block $width={340}>
           <TextBox label="Name" {...form.bind("name")} autoFocus />
         </Block>
-        <Seeing form={form} error={form.said("sees")} />
+        <Seeing form={form} roles={roles} />
         <Doing form={form} acts={roles.acts} />
-        <Fields form={form} roles={roles} />
       </FormBox>
     </Overlay>
   );
 }
 
-const kinds: readonly { key: Kind; label: string }[] = [
-  { key: "lead", label: "Leads of" },
-  { key: "account", label: "Accounts of" },
-  { key: "contact", label: "Contacts of" },
-  { key: "deal", label: "Deals of" },
-];
+const kinds = [
+  { key: "lead", label: "Leads" },
+  { key: "account", label: "Accounts" },
+  { key: "contact", label: "Contacts" },
+  { key: "deal", label: "Deals" },
+  { key: "contactData", label: "Contact data" },
+] as const;
 
-const options = reaches.map((r) => ({ ...r }));
-
-/** Once everybody's are seen, the rest says nothing. */
-const choose = (before: string[], next: string[]) => (next.includes("all") && !before.includes("all") ? ["all"] : next.filter((k) => k !== "all" || next.length === 1));
-
-function Seeing({ form, error }: { form: Form; error?: string }) {
+function Seeing({ form, roles }: { form: Form; roles: Roles }) {
+  const { personalData, contactData } = form.values;
   return (
     <Stack $gap={2}>
       <Title>Sees</Title>
-      {kinds.map(({ key, label }) => (
-        <Ticks key={key} label={label} options={options} value={form.values[key]} onChange={(next) => form.set({ [key]: choose(form.values[key], next) } as Partial<Values>)} error={key === "lead" ? error : undefined} />
-      ))}
+      <SightGrid rows={kinds} value={form.values} onChange={(key, parts) => form.set({ [key]: parts } as Partial<Values>)} error={form.said("sees") ?? form.said("contactData")} />
+      <Tick {...form.bind("changesContactData")} isDisabled={contactData.length === 0}>
+        may change contact data that is shown: {roles.contactFields.join(", ")}
+      </Tick>
+      <Tick {...form.bind("personalData")}>sees what else is about a person: {roles.personalFields.join(", ")}</Tick>
+      <Tick {...form.bind("changesPersonalData")} isDisabled={!personalData}>
+        may change that
+      </Tick>
+      <Hint>What is not seen stands in no list, search, condition, report or file either.</Hint>
     </Stack>
   );
 }
@@ -112,24 +114,6 @@ function Doing({ form, acts }: { form: Form; acts: Roles["acts"] }) {
           error={i === 0 ? form.said("may") : undefined}
         />
       ))}
-    </Stack>
-  );
-}
-
-function Fields({ form, roles }: { form: Form; roles: Roles }) {
-  const { contactData, personalData } = form.values;
-  return (
-    <Stack $gap={2}>
-      <Title>Fields</Title>
-      <Ticks label={`Contact data (${roles.contactFields.join(", ")}) of records of`} options={options} value={contactData} onChange={(next) => form.set({ contactData: choose(contactData, next) })} error={form.said("contactData")} />
-      <Tick {...form.bind("changesContactData")} isDisabled={contactData.length === 0}>
-        may change it
-      </Tick>
-      <Tick {...form.bind("personalData")}>sees what else is about the person: {roles.personalFields.join(", ")}</Tick>
-      <Tick {...form.bind("changesPersonalData")} isDisabled={!personalData}>
-        may change that
-      </Tick>
-      <Hint>What is not seen stands in no list, search, condition, report or file either.</Hint>
     </Stack>
   );
 }

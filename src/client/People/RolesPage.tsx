@@ -42,7 +42,7 @@ function List({ roles }: { roles: Roles }) {
   const [opened, setOpened] = useState<Opened>();
   return (
     <>
-      <DataTable label="Roles" head={["Role", "Sees leads of", "Sees deals of", "Works", "Who has it", { label: "Acts", isUnseen: true }]} hasButtons>
+      <DataTable label="Roles" head={["Role", "Sees leads", "Sees deals", "Works", "Who has it", { label: "Acts", isUnseen: true }]} hasButtons>
         {roles.roles.map((r) => (
           <Line key={r.key} line={r} onChange={() => setOpened({ role: r, isCopy: false })} onCopy={() => setOpened({ role: r, isCopy: true })} />
         ))}

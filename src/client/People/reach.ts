@@ -5,16 +5,16 @@ export type Reach = Schema["Reach"];
 
 /** The parts of a reach, from all to few, as a role chooses them. */
 export const reaches: readonly { key: Reach; label: string }[] = [
-  { key: "all", label: "everybody" },
-  { key: "own", label: "themselves" },
-  { key: "team", label: "their team" },
-  { key: "reports", label: "those who report to them" },
-  { key: "unowned", label: "nobody" },
-  { key: "shared", label: "others who shared them" },
+  { key: "all", label: "all" },
+  { key: "own", label: "their own" },
+  { key: "team", label: "their team's" },
+  { key: "reports", label: "their reports'" },
+  { key: "unowned", label: "nobody's" },
+  { key: "shared", label: "shared with them" },
 ];
 
 /** Whose records, in words. */
-export const reachWords = (parts: readonly Reach[]) => (parts.includes("all") ? "everybody" : parts.length === 0 ? "none" : listed(reaches.filter((r) => parts.includes(r.key)).map((r) => r.label)));
+export const reachWords = (parts: readonly Reach[]) => (parts.includes("all") ? "all" : parts.length === 0 ? "none" : listed(reaches.filter((r) => parts.includes(r.key)).map((r) => r.label)));
 
 /** One part as what a record is, or is not: "it is theirs". */
 const words: Record<string, [is: string, isNot: string]> = {

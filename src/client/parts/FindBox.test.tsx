@@ -9,18 +9,19 @@ const ports = ["Port of Larne", "Port of Leith"].map((label, i): Found => ({ key
 
 const seen: { value: Found | null; unread: boolean } = { value: null, unread: false };
 let sought: string[];
+let found = ports;
 
 function Page() {
   const [now, setNow] = useState<Found | null>(null);
   const unread = useAnyUnread();
   useEffect(() => void Object.assign(seen, { value: now, unread }));
-  return <FindBox label="Account" value={now} onChange={setNow} found={ports} onSeek={(text) => sought.push(text)} />;
+  return <FindBox label="Account" value={now} onChange={setNow} found={found} onSeek={(text) => sought.push(text)} />;
 }
 
 const choose = (label: string) => act(async () => [...document.querySelectorAll<HTMLElement>("[role=option]")].find((o) => o.textContent === label)!.click());
 
-async function opened() {
-  sought = [];
+async function opened(options = ports) {
+  [sought, found] = [[], options];
   await draw(<Page />);
 }
 
@@ -54,4 +55,11 @@ test("typing on after a choice takes the choice away", async () => {
   await write("Account", "Port of Larn");
   expect(seen.value).toBeNull();
   expect(seen.unread).toBe(true);
+});
+
+test("nothing that fits is said, and the page stays", async () => {
+  await opened([]);
+  await write("Account", "zzz");
+  expect(document.body.textContent).toContain("Nothing by these words.");
+  expect(box("Account").value).toBe("zzz");
 });

@@ -21,6 +21,13 @@ const Line = styled.span`
   }
 `;
 
+/** Where an option would stand: none can be drawn outside the list of options. */
+const Nothing = styled.p`
+  ${small}
+  margin: 0;
+  padding: 7px 12px;
+`;
+
 export type Found = { key: string; label: string; line?: string | null };
 
 type Props = {
@@ -111,7 +118,7 @@ export function FindBox(props: Props) {
         <FieldError>{wrong}</FieldError>
         <Float>
           <section aria-label={`Found for ${label}`}>
-            <Menu<Found> renderEmptyState={() => <MenuItem textValue="nothing">{isSeeking ? "looking …" : text.trim() ? none : placeholder}</MenuItem>}>
+            <Menu<Found> renderEmptyState={() => <Nothing>{isSeeking ? "looking …" : text.trim() ? none : placeholder}</Nothing>}>
               {(f) => (
                 <MenuItem id={f.key} textValue={f.label}>
                   <Line>
