@@ -9,7 +9,9 @@ public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<B
     public void AnInvitedPersonComesInWorksIsLetGoAndComesBack()
     {
         using var samir = new Browser(fixture.Server.Address);
-        samir.SignIn("Samir Haddow").Go("/setup/people");
+        samir.SignIn("Samir Haddow");
+        MakeARole(samir);
+        samir.Go("/setup/people");
         samir.See("tor.vik");
         AccessibilityTests.Barriers(samir).ShouldBeEmpty();
         samir.ClickButton("Invite somebody");
@@ -21,7 +23,8 @@ public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<B
         // What is wrong stands at its field, and what was typed stays.
         samir.See("Tor Vik has this email address.");
         samir.Fill("Email address", "runa.asen@tarnhollow.example");
-        samir.Choose("Role", "Coordinator");
+        samir.Click(By.XPath("//*[@role='dialog']//label[contains(., 'Rep')]/input"));
+        samir.Click(By.XPath("//*[@role='dialog']//label[contains(., 'Outpost')]/input"));
         samir.Click(By.XPath("//*[@role='dialog']//button[.='Invite']"));
         samir.See("Runa Åsen is invited.");
         var address = samir.Find(By.CssSelector("[role=status] code")).Text;
@@ -39,6 +42,7 @@ public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<B
         runa.Fill("A password", "seven quiet herons");
         runa.ClickButton("Come in");
         runa.See("decisions wait");
+        TheRoleHolds(runa, samir);
         // The address opened once.
         using var other = new Browser(fixture.Server.Address);
         other.Go(path);
@@ -65,10 +69,10 @@ public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<B
         runa.Fill("Password", "seven quiet herons");
         runa.ClickButton("Sign in");
         runa.See("The name or the password is not right.");
-        samir.ClickButton("Undo");
+        samir.ClickButton("Give back");
         samir.See("See who gets what");
         runa.ClickButton("Sign in");
-        runa.See("leads,");
+        runa.See("lead");
 
         samir.Go("/setup/people");
         samir.Click(By.XPath("//button[@aria-label='Change Runa Åsen']"));
@@ -77,6 +81,45 @@ public sealed class PeopleJourneyTests(BrowserFixture fixture) : IClassFixture<B
         samir.Click(By.XPath("//*[@role='dialog']//button[.='Keep']"));
         samir.See("Runa Åsen is changed.");
         samir.Find(By.XPath("//tr[contains(., 'Runa Åsen')]/td[.='Harald Quist']"));
+    }
+
+    // A coordinator of what is their own, who takes nothing along.
+    private static void MakeARole(Browser samir)
+    {
+        samir.Go("/setup/roles");
+        samir.Click(By.XPath("//button[@aria-label='Copy Coordinator']"));
+        samir.Fill("Name", "Outpost");
+        samir.Click(By.XPath("//input[@aria-label='Leads: their own']"));
+        samir.Click(By.XPath("//*[@role='dialog']//label[contains(., 'take leads along')]/input"));
+        samir.Click(By.XPath("//*[@role='dialog']//label[contains(., 'work leads')]/input"));
+        AccessibilityTests.Barriers(samir).ShouldBeEmpty();
+        samir.Click(By.XPath("//*[@role='dialog']//button[.='Make the role']"));
+        // What does not go together is said, and stays to be mended.
+        samir.See("one has to \u201cwork leads");
+        samir.Click(By.XPath("//*[@role='dialog']//label[contains(., 'work leads')]/input"));
+        samir.Click(By.XPath("//*[@role='dialog']//button[.='Make the role']"));
+        samir.See("Outpost can be given to people now.");
+        samir.Find(By.XPath("//tr[contains(., 'Outpost')][contains(., 'their own')][contains(., 'nobody')]"));
+        samir.Click(By.XPath("//button[@aria-label='Take away Outpost']"));
+        samir.See("Outpost is taken away.");
+        samir.ClickButton("Undo");
+        samir.Find(By.XPath("//tr[contains(., 'Outpost')]"));
+    }
+
+    // Somebody of the role sees what it says, and the administrator is told why.
+    private void TheRoleHolds(Browser runa, Browser samir)
+    {
+        var lead = fixture.Server.Scalar<string>("select id::text || ' ' || number from lead where owner_id is not null order by number limit 1").Result.Split(' ');
+        runa.Go($"/leads/{lead[0]}");
+        runa.See("There is no such lead.");
+        samir.Go("/setup/people");
+        samir.Click(By.XPath("//a[@aria-label='Rights of Runa Åsen']"));
+        samir.See("As Outpost.");
+        samir.Fill("A record that Runa Åsen asks about", lead[1]);
+        samir.Click(By.XPath("//*[@role='option'][contains(., 'Lead')]"));
+        samir.See("Runa Åsen does not see");
+        samir.See("By Outpost they see their own: it is not their own.");
+        AccessibilityTests.Barriers(samir).ShouldBeEmpty();
     }
 
     [Fact]

@@ -1,3 +1,4 @@
+using DapperLantern.App.Setup;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
@@ -78,7 +79,14 @@ internal static class IntakeEntities
             }
         );
         builder.Map<ArrivalFileRow>("arrival_file", f => f.HasIndex(x => new { x.ArrivalId, x.Position }));
-        builder.Map<AccessTokenRow>("access_token", t => t.HasIndex(x => x.Hash).IsUnique());
+        builder.Map<AccessTokenRow>(
+            "access_token",
+            t =>
+            {
+                t.HasIndex(x => x.Hash).IsUnique();
+                t.HasOne<Person>().WithMany().HasForeignKey(x => x.ReadsAsId).OnDelete(DeleteBehavior.Cascade);
+            }
+        );
         builder.Map<BackfillRow>("backfill", b => b.Property(x => x.Changes).HasColumnType("jsonb"));
         builder.HasSequence<long>("people_change");
     }

@@ -10,7 +10,7 @@ internal static class IntakeTables
         new RecordTable("source").Tie("campaign", "campaign"),
         new RecordTable("form").Tie("source", "source"),
         new RecordTable("backfill").Tie("form", "form_key").Tie("person", "person_id"),
-        new RecordTable("access_token").Tie("source", "source").Tie("person", "person_id"),
+        new RecordTable("access_token").Tie("source", "source").Tie("person", "person_id").Tie("person", "reads_as_id"),
         new RecordTable("single_arrival")
             .Bulk()
             .Tie("lead", "lead_id", merge: Fate.Moves, erasure: Fate.ByItself)

@@ -288,6 +288,8 @@ public static class ProblemWords
         ["leave-range"] = "A leave ends today or later, at most {0} days from now, and nobody leaves for good with it.",
         ["field-locked"] = "Your role does not let you change \u201c{0}\u201d.",
         ["record-unknown"] = "There is no such {0}.",
+        ["token-day"] = "The last day of a token is today or later, at most ten years from now.",
+        ["token-person-reads"] = "A token that reads by somebody's rights sends nothing.",
         ["role-act-needs"] = "To \u201c{0}\u201d one has to \u201c{1}\u201d, too.",
         ["role-act-unknown"] = "\u201c{0}\u201d is nothing that a role can be given.",
         ["role-administers"] = "The administrator's role always keeps people: else nobody could change this back.",

@@ -1724,6 +1724,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("ending");
 
+                    b.Property<DateTime?>("EndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends_at");
+
                     b.Property<byte[]>("Hash")
                         .IsRequired()
                         .HasColumnType("bytea")
@@ -1738,6 +1742,10 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
 
+                    b.Property<Guid?>("ReadsAsId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("reads_as_id");
+
                     b.Property<DateTime?>("RevokedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("revoked_at");
@@ -1748,7 +1756,6 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnName("scopes");
 
                     b.Property<string>("Source")
-                        .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("source");
 
@@ -1762,6 +1769,9 @@ namespace DapperLantern.App.Data.Migrations
                     b.HasIndex("Hash")
                         .IsUnique()
                         .HasDatabaseName("ix_access_token_hash");
+
+                    b.HasIndex("ReadsAsId")
+                        .HasDatabaseName("ix_access_token_reads_as_id");
 
                     b.ToTable("access_token", (string)null);
                 });
@@ -4596,6 +4606,15 @@ namespace DapperLantern.App.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_contact_account_contact_contact_id");
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Intake.Http.AccessTokenRow", b =>
+                {
+                    b.HasOne("DapperLantern.App.Setup.Person", null)
+                        .WithMany()
+                        .HasForeignKey("ReadsAsId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .HasConstraintName("fk_access_token_person_reads_as_id");
                 });
 
             modelBuilder.Entity("DapperLantern.App.Leads.Bulk.BulkLeadRow", b =>

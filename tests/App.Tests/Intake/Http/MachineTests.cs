@@ -44,17 +44,78 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
     [Fact]
     public async Task ATokenReadsTheDescriptionAndNothingBesides()
     {
-        async Task<HttpStatusCode> Get(string path, string token)
+        (await Get("/api/lantern.json", _token)).Status.ShouldBe(HttpStatusCode.OK);
+        (await Get("/api/lantern.json", _token + "x")).Status.ShouldBe(HttpStatusCode.Unauthorized);
+        (await Get("/api/leads", _token)).Status.ShouldBe(HttpStatusCode.Unauthorized);
+        (await Get("/api/session", _token)).Status.ShouldBe(HttpStatusCode.Unauthorized);
+    }
+
+    private async Task<TokenMade> Reader(Guid? person = null, DateOnly? lastDay = null) =>
+        (await (await fixture.Server.SignIn("samir.haddow")).Post("/api/tokens", new NewToken("Reader", null, [TokenScopes.Read], person, lastDay))).Read<TokenMade>();
+
+    private async Task<Answer> Get(string path, string token)
+    {
+        using var http = new HttpClient { BaseAddress = new Uri(fixture.Server.Address) };
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
+        using var answer = await http.GetAsync(new Uri(path, UriKind.Relative));
+        return new Answer(answer.StatusCode, await answer.Content.ReadAsStringAsync(), answer.Content.Headers.ContentType?.MediaType);
+    }
+
+    [Fact]
+    public async Task AMachineReadsEveryLeadByPagesAndWritesNothing()
+    {
+        var reader = await Reader();
+        (reader.View.SourceName, reader.View.ReadsAs, reader.View.EndsAt).ShouldBe((null, null, null));
+        var read = new List<ReadLead>();
+        for (int? after = 0; after is not null; )
         {
-            using var http = new HttpClient { BaseAddress = new Uri(fixture.Server.Address) };
-            http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
-            using var answer = await http.GetAsync(new Uri(path, UriKind.Relative));
-            return answer.StatusCode;
+            var page = (await Get($"/api/v1/leads?after={after}&limit=300", reader.Token)).Read<ReadLeads>();
+            page.Leads.Count.ShouldBeLessThanOrEqualTo(300);
+            read.AddRange(page.Leads);
+            after = page.Next;
         }
-        (await Get("/api/lantern.json", _token)).ShouldBe(HttpStatusCode.OK);
-        (await Get("/api/lantern.json", _token + "x")).ShouldBe(HttpStatusCode.Unauthorized);
-        (await Get("/api/leads", _token)).ShouldBe(HttpStatusCode.Unauthorized);
-        (await Get("/api/session", _token)).ShouldBe(HttpStatusCode.Unauthorized);
+        read.Select(l => l.Number).ShouldBeInOrder();
+        read.Count.ShouldBe(await Scalar<int>("select count(*)::int from lead"));
+        read.Count(l => l.Facts.ContainsKey("email")).ShouldBe(await Scalar<int>("select count(*)::int from lead where email is not null"));
+        var one = read.First(l => l.Owner is not null);
+        (await Get($"/api/v1/leads/{one.Id}", reader.Token)).Read<ReadLead>().Facts.ShouldBe(one.Facts, ignoreOrder: true);
+        var where = Uri.EscapeDataString("""{"field":"country","is":"in","values":["NO"]}""");
+        (await Get($"/api/v1/leads?where={where}&limit=500", reader.Token)).Read<ReadLeads>().Leads.ShouldAllBe(l => l.Facts["country"] == "NO");
+        (await Get("/api/v1/leads?where=%7B", reader.Token)).Problem.ShouldBe("condition-unreadable");
+        (await Get("/api/v1/leads?limit=501", reader.Token)).Problem.ShouldBe("page-unfit");
+        (await Get($"/api/v1/leads/{Guid.NewGuid()}", reader.Token)).Status.ShouldBe(HttpStatusCode.NotFound);
+        (await Post("/api/v1/leads", Person("read@aune.example"), token: reader.Token)).Status.ShouldBe(HttpStatusCode.Forbidden);
+        // What only sends does not read.
+        (await Get("/api/v1/leads", (await Make(TokenScopes.Leads)).Token)).Status.ShouldBe(HttpStatusCode.Forbidden);
+    }
+
+    [Fact]
+    public async Task APersonsTokenReadsWhatTheyAreShownUntilItsLastDayOrTheirs()
+    {
+        var tor = await Scalar<Guid>("select id from person where user_name = 'tor.vik'");
+        var reader = await Reader(tor, DateOnly.FromDateTime(DateTime.UtcNow).AddDays(2));
+        reader.View.ReadsAs.ShouldBe("Tor Vik");
+        reader.View.EndsAt.ShouldNotBeNull();
+        var read = new List<ReadLead>();
+        for (int? after = 0; after is not null; )
+        {
+            var page = (await Get($"/api/v1/leads?after={after}", reader.Token)).Read<ReadLeads>();
+            read.AddRange(page.Leads);
+            after = page.Next;
+        }
+        read.Where(l => l.Owner is not (null or "tor.vik")).ShouldAllBe(l => !l.Facts.ContainsKey("email") && !l.Facts.ContainsKey("phone"));
+        read.ShouldContain(l => l.Owner == "tor.vik" && l.Facts.ContainsKey("email"));
+        var hidden = await Scalar<string>("select l.email from lead l join person p on p.id = l.owner_id where p.user_name <> 'tor.vik' and l.email is not null order by l.number limit 1");
+        var where = Uri.EscapeDataString($$"""{"field":"email","is":"in","values":["{{hidden}}"]}""");
+        (await Get($"/api/v1/leads?where={where}", reader.Token)).Read<ReadLeads>().Leads.ShouldBeEmpty();
+        await Scalar<int>($"with ended as (update access_token set ends_at = now() where id = '{reader.View.Id}' returning 1) select 1");
+        (await Get("/api/v1/leads", reader.Token)).Status.ShouldBe(HttpStatusCode.Unauthorized);
+        var samir = await fixture.Server.SignIn("samir.haddow");
+        async Task<string?> Refused(NewToken order) => (await samir.Post("/api/tokens", order)).Problem;
+        (await Refused(new NewToken("X", null, [TokenScopes.Read], Guid.NewGuid()))).ShouldBe("owner-unknown");
+        (await Refused(new NewToken("X", "website", [TokenScopes.Read, TokenScopes.Leads], tor))).ShouldBe("token-person-reads");
+        (await Refused(new NewToken("X", null, [TokenScopes.Leads]))).ShouldBe("source-not-http");
+        (await Refused(new NewToken("X", null, [TokenScopes.Read], null, DateOnly.FromDateTime(DateTime.UtcNow).AddDays(-2)))).ShouldBe("token-day");
     }
 
     private Task<Answer> Post(string path, object body, string? key = null, string? token = null) => Send(HttpMethod.Post, path, body, key, token);
