@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -6,6 +5,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Leads;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;

@@ -112,7 +112,9 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
         foreach (var theme in new[] { "day", "night" })
         {
             admin.Script<object?>("localStorage.setItem('lantern-theme', arguments[0])", theme);
-            foreach (var (path, settled) in new[] { ("/setup/persons?who=ragna@fjordnaer.example", "Erase them"), ("/setup/access", "How to send"), ("/setup/roles", "as shipped") })
+            foreach (
+                var (path, settled) in new[] { ("/setup/persons?who=ragna@fjordnaer.example", "Erase them"), ("/setup/access", "How to send"), ("/setup/roles", "as shipped") }
+            )
             {
                 admin.Go(path);
                 admin.See(settled);

@@ -1,6 +1,6 @@
-using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Backups;

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using System.Text;
 using DapperLantern.App.Data;
@@ -11,6 +10,7 @@ using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;

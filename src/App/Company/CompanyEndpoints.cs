@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Buffers.Binary;
 using System.Security.Cryptography;
 using DapperLantern.App.Data;
@@ -7,6 +6,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Company;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

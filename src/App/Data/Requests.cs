@@ -1,9 +1,9 @@
-using DapperLantern.App.Setup.SignIn;
-using DapperLantern.Core.Rights;
 using System.Globalization;
 using System.Security.Claims;
 using DapperLantern.App.Setup;
+using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
@@ -40,8 +40,7 @@ public static class Requests
     public const string WeakClaim = "weak";
 
     /// <summary>False, too, for somebody who is not signed in, or without the second step that their role asks for.</summary>
-    public static bool May(this ClaimsPrincipal user, Act act) =>
-        (user.FindFirst(WeakClaim) is null || act == Act.KeepOwnSignIn) && user.Rights().May(act);
+    public static bool May(this ClaimsPrincipal user, Act act) => (user.FindFirst(WeakClaim) is null || act == Act.KeepOwnSignIn) && user.Rights().May(act);
 
     /// <summary>The row version in <c>If-Match</c>, or null when the header is missing or not ours.</summary>
     public static int? Version(this HttpRequest request) =>

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using System.Security.Cryptography;
 using DapperLantern.App.Data;
@@ -8,6 +7,7 @@ using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
@@ -101,7 +101,15 @@ public static class DealMessages
         ).ConvertAll(c => (c.Id, c.Name, c.Facts));
 
     // The same message to the same person is the same row, so it goes once.
-    private static Task<int> Put(LanternDb db, Writer me, Guid message, Guid contact, (string Subject, string Text, IReadOnlyList<string> Missing) filled, RecordValues facts, DateTime now)
+    private static Task<int> Put(
+        LanternDb db,
+        Writer me,
+        Guid message,
+        Guid contact,
+        (string Subject, string Text, IReadOnlyList<string> Missing) filled,
+        RecordValues facts,
+        DateTime now
+    )
     {
         var id = new Guid(SHA256.HashData([.. message.ToByteArray(), .. contact.ToByteArray()]).AsSpan(0, 16));
         return db.Run(

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -7,6 +6,7 @@ using DapperLantern.App.Qualifying;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Deals;

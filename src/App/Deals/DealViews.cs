@@ -1,7 +1,7 @@
-using DapperLantern.App.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Deals;
 

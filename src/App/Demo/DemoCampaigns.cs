@@ -1,8 +1,8 @@
-using DapperLantern.Core.Rights;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Campaigns;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Demo;

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using System.Text.Json;
 using DapperLantern.App.Data;
@@ -6,10 +5,22 @@ using DapperLantern.App.Leads.Activities;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Starting;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 
 namespace DapperLantern.App.Demo;
 
-public sealed record DemoPerson(string SignIn, string Name, string Role, string TimeZone, int Capacity, string? Team, int Weight, int AwayDays, TimeOnly WorksFrom, TimeOnly WorksTo)
+public sealed record DemoPerson(
+    string SignIn,
+    string Name,
+    string Role,
+    string TimeZone,
+    int Capacity,
+    string? Team,
+    int Weight,
+    int AwayDays,
+    TimeOnly WorksFrom,
+    TimeOnly WorksTo
+)
 {
     public string? StandIn { get; init; }
     public string[]? Languages { get; init; }

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
@@ -8,6 +7,7 @@ using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Starting;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Demo;

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Security.Claims;
@@ -6,6 +5,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Due;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 
 namespace DapperLantern.App.Desk;
 

@@ -1,8 +1,8 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Desk;

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Due;
 using DapperLantern.App.Intake;
@@ -6,6 +5,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Scoring;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 
 namespace DapperLantern.App.Desk;
 

@@ -1,9 +1,9 @@
-using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 

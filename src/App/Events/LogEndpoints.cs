@@ -1,11 +1,11 @@
-using DapperLantern.App.Rights;
-using DapperLantern.Core.Rights;
 using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Events;

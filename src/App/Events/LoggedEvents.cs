@@ -1,5 +1,5 @@
-using DapperLantern.App.Rights;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 
@@ -13,7 +13,15 @@ internal sealed record LoggedEvents(IReadOnlyList<LoggedEvent> All, EventNames N
     /// <param name="scope">What the reader sees.</param>
     /// <param name="withRecords">True to read the names of the records that the entries are of, too.</param>
     /// <param name="showsContactData">False to leave addresses and numbers out of their words.</param>
-    public static async Task<LoggedEvents> Read(LanternDb db, Workspace workspace, SqlText where, int most, RecordScope scope, bool withRecords = false, bool showsContactData = true)
+    public static async Task<LoggedEvents> Read(
+        LanternDb db,
+        Workspace workspace,
+        SqlText where,
+        int most,
+        RecordScope scope,
+        bool withRecords = false,
+        bool showsContactData = true
+    )
     {
         var rows = await db.Rows<LoggedRow>(
             $"""

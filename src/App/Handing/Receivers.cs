@@ -1,11 +1,11 @@
-using DapperLantern.App.Rights;
-using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Handing;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Routing;
 using Microsoft.EntityFrameworkCore;
 

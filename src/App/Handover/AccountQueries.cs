@@ -1,10 +1,10 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Events;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;
@@ -78,7 +78,10 @@ public sealed class AccountQueries(DealQueries deals, RecordScope scope, Stories
               select o.*, 0 as depth, array[o.name || o.id] as path from own o where o.reports_to is null or not exists (select 1 from own b where b.id = o.reports_to)
               union all select o.*, t.depth + 1, t.path || (o.name || o.id) from own o join tree t on t.id = o.reports_to where t.depth < {MostDeep}
             )
-            select t.id, {scope.ContactName("t"):sql} as name, {scope.Personal("t.facts->>'job_title'"):sql} as job_title, case when {scope.ShowsContactData("contact", "t"):sql} then t.email end as email,
+            select t.id, {scope.ContactName("t"):sql} as name, {scope.Personal("t.facts->>'job_title'"):sql} as job_title, case when {scope.ShowsContactData(
+                "contact",
+                "t"
+            ):sql} then t.email end as email,
               case when {scope.ShowsContactData("contact", "t"):sql} then t.phone end as phone, t.kind, t.reports_to, t.depth, t.former from tree t order by t.path limit 500
             """
         );

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -7,6 +6,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 
@@ -57,7 +57,12 @@ public sealed record ContactRef(Guid Id, string Name);
 /// <param name="Kind">Key in the list "contact-kinds"; empty for none.</param>
 /// <param name="ReportsTo">Another contact; its own id for nobody.</param>
 /// <param name="Account">The account it belongs to from now on; the one before is remembered with today as its end.</param>
-public sealed record ContactChange([Text(100)] string? Kind = null, [property: OfRecord("contact")] Guid? ReportsTo = null, [property: OfRecord("account")] Guid? Account = null, Guid? Owner = null);
+public sealed record ContactChange(
+    [Text(100)] string? Kind = null,
+    [property: OfRecord("contact")] Guid? ReportsTo = null,
+    [property: OfRecord("account")] Guid? Account = null,
+    Guid? Owner = null
+);
 
 /// <summary>The directory of people.</summary>
 public static class ContactEndpoints

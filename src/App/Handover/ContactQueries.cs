@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -8,6 +7,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Handover;

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
@@ -9,6 +8,7 @@ using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Handover;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;

@@ -1,6 +1,6 @@
-using DapperLantern.App.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Handover;
 
@@ -10,7 +10,12 @@ namespace DapperLantern.App.Handover;
 /// <param name="ContactId">The contact it is; null to make one, or to link the one that is the same beyond doubt.</param>
 /// <param name="NewContact">True to make one even where one may be the same.</param>
 /// <param name="Role">Its part in the deal; empty for none in particular.</param>
-public sealed record AlongOrder([property: OfRecord("lead")] Guid LeadId, [Text(100)] string Role = "", [property: OfRecord("contact")] Guid? ContactId = null, bool NewContact = false);
+public sealed record AlongOrder(
+    [property: OfRecord("lead")] Guid LeadId,
+    [Text(100)] string Role = "",
+    [property: OfRecord("contact")] Guid? ContactId = null,
+    bool NewContact = false
+);
 
 /// <summary>The act. No account id with <see cref="NewAccount"/> makes a new account even where one may be the same; so with the contact.</summary>
 /// <param name="Take">Keys of facts where the lead's value replaces that of the existing record.</param>

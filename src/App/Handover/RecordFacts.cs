@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -8,6 +7,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace DapperLantern.App.Handover;
@@ -64,8 +64,7 @@ public static class RecordFacts
     private sealed record OwnedFacts(string Facts, Guid? OwnerId);
 
     private static IEnumerable<FactView> Show(TargetRecord kind, Dictionary<string, string> facts, bool showsContactData, FieldCatalogue catalogue, RecordScope scope) =>
-        FieldsOf(kind, facts, catalogue)
-            .Select(f => scope.Hides(f, showsContactData) ? FactView.Of(f, null, hidden: true) : FactView.Of(f, facts.GetValueOrDefault(f.Key)));
+        FieldsOf(kind, facts, catalogue).Select(f => scope.Hides(f, showsContactData) ? FactView.Of(f, null, hidden: true) : FactView.Of(f, facts.GetValueOrDefault(f.Key)));
 
     // What it could have, in the order of the catalogue; and whatever else it has: a private person's contact has the facts of an account.
     private static IEnumerable<FieldDefinition> FieldsOf(TargetRecord kind, Dictionary<string, string> facts, FieldCatalogue catalogue) =>

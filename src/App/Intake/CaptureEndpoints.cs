@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -8,6 +7,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
 using DapperLantern.Core.Intake.Forms;
 using DapperLantern.Core.Matching;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;

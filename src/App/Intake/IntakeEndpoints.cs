@@ -1,9 +1,9 @@
-using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Letters;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 

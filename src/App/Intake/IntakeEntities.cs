@@ -1,8 +1,8 @@
-using DapperLantern.App.Setup;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Intake.Letters;
+using DapperLantern.App.Setup;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Intake;

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using System.Security.Claims;
 using DapperLantern.App.Data;
@@ -9,6 +8,7 @@ using DapperLantern.App.Leads;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Intake.Forms;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 

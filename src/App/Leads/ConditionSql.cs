@@ -50,7 +50,8 @@ public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now,
             AnyOf any => $"({string.Join(" or ", any.Parts.Select(Clause))})",
             Test test when scope.Hides(Asked(test)) => "false",
             // Said the way an index over what is missing is found by.
-            Not { Part: Test { Operator: TestOperator.Known } test } when Asked(test) is { Many: false } field && !Hides(field) && !scope.Hides(field) => $"({Stored(field)} is null)",
+            Not { Part: Test { Operator: TestOperator.Known } test } when Asked(test) is { Many: false } field && !Hides(field) && !scope.Hides(field) =>
+                $"({Stored(field)} is null)",
             Not not => $"(not {Clause(not.Part)})",
             Test test when Hides(Asked(test)) => $"({ShowsContactData} and {WriteTest(test, Asked(test))})",
             Test test => WriteTest(test, Asked(test)),
@@ -59,7 +60,10 @@ public sealed partial class ConditionSql(FieldCatalogue catalogue, DateTime now,
 
     /// <summary>The SQL expression of a field as the reader sees it: null where it is kept from them.</summary>
     /// <exception cref="ArgumentException">The field has many values a lead.</exception>
-    public string Column(FieldDefinition field) => scope.Hides(field) ? $"(case when false then {Kept(field)} end)" : Hides(field) ? $"(case when {ShowsContactData} then {Kept(field)} end)" : Kept(field);
+    public string Column(FieldDefinition field) =>
+        scope.Hides(field) ? $"(case when false then {Kept(field)} end)"
+        : Hides(field) ? $"(case when {ShowsContactData} then {Kept(field)} end)"
+        : Kept(field);
 
     private string Kept(FieldDefinition field) =>
         field.Origin switch

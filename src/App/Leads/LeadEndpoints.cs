@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Runtime.CompilerServices;
 using System.Security.Claims;
 using System.Text.Json;
@@ -15,6 +14,7 @@ using DapperLantern.Core.Intake;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Activities;
 using DapperLantern.Core.Matching;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;

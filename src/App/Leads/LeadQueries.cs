@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
@@ -11,6 +10,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Qualifying;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using Microsoft.EntityFrameworkCore;

@@ -1,12 +1,12 @@
-using DapperLantern.App.Rights;
-using DapperLantern.Core.Rights;
 using DapperLantern.App.Company;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.App.Starting;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

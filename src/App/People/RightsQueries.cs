@@ -1,6 +1,6 @@
-using DapperLantern.App.Rights;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Rights;
@@ -57,10 +57,15 @@ public sealed class RightsQueries(RecordScopes scopes, RecordScope mine, Workspa
 
     private List<string> Labels(Func<FieldDefinition, bool> which) => [.. workspace.Catalogue.Facts.Concat(workspace.Catalogue.RecordOnly).Where(which).Select(f => f.Label)];
 
-    private static List<string> Named(IEnumerable<Guid> ids, Dictionary<Guid, string> names) => [.. ids.Select(i => names.GetValueOrDefault(i, "")).Where(n => n.Length > 0).Order()];
+    private static List<string> Named(IEnumerable<Guid> ids, Dictionary<Guid, string> names) =>
+        [.. ids.Select(i => names.GetValueOrDefault(i, "")).Where(n => n.Length > 0).Order()];
 
     private static List<GivenReach> Given(UserRights rights, Func<RoleDefinition, Reach> reach) =>
-        [.. RoleSight.Parts(rights.Roles.Aggregate(Reach.None, (all, r) => all | reach(r))).Select(part => new GivenReach(part, [.. rights.Roles.Where(r => reach(r).HasFlag(part)).Select(r => r.Name)]))];
+        [
+            .. RoleSight
+                .Parts(rights.Roles.Aggregate(Reach.None, (all, r) => all | reach(r)))
+                .Select(part => new GivenReach(part, [.. rights.Roles.Where(r => reach(r).HasFlag(part)).Select(r => r.Name)])),
+        ];
 
     /// <summary>Why somebody sees a record, or why not.</summary>
     /// <param name="kind">One of <see cref="RoleDefinition.Kinds"/>.</param>

@@ -1,7 +1,7 @@
-using DapperLantern.App.Rights;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Rights;
@@ -94,38 +94,37 @@ internal static class RoleEndpoints
 
     private static async Task<RolesView> View(LanternDb db, Workspace workspace)
     {
-        var people = await db
-            .Users.Where(p => p.Here || p.PasswordHash == null)
-            .OrderBy(p => p.DisplayName)
-            .Select(p => new { p.DisplayName, p.Roles })
-            .ToListAsync();
+        var people = await db.Users.Where(p => p.Here || p.PasswordHash == null).OrderBy(p => p.DisplayName).Select(p => new { p.DisplayName, p.Roles }).ToListAsync();
         var having = people.SelectMany(p => p.Roles.Select(role => (role, p.DisplayName))).ToLookup(x => x.role, x => x.DisplayName);
         return new RolesView(
-            [.. workspace.Roles.All.Select(r => new RoleView(r.Definition.Key, ShippedRoles.Find(r.Definition.Key) is not null, r.Version, [.. having[r.Definition.Key]], OrderOf(r.Definition)))],
+            [
+                .. workspace.Roles.All.Select(r => new RoleView(
+                    r.Definition.Key,
+                    ShippedRoles.Find(r.Definition.Key) is not null,
+                    r.Version,
+                    [.. having[r.Definition.Key]],
+                    OrderOf(r.Definition)
+                )),
+            ],
             [.. ActTable.All.Select(a => new ActView(a.Act, a.Group, a.Words, a.Needs))],
             Labels(workspace.Catalogue, RecordScope.IsContactData),
             Labels(workspace.Catalogue, RecordScope.IsPersonalData)
         );
     }
 
-    private static List<string> Labels(FieldCatalogue catalogue, Func<FieldDefinition, bool> which) => [.. catalogue.Facts.Concat(catalogue.RecordOnly).Where(which).Select(f => f.Label)];
+    private static List<string> Labels(FieldCatalogue catalogue, Func<FieldDefinition, bool> which) =>
+        [.. catalogue.Facts.Concat(catalogue.RecordOnly).Where(which).Select(f => f.Label)];
 
     private static RoleOrder OrderOf(RoleDefinition r) =>
-        new(
-            r.Name,
-            r.May,
-            RoleSight.Of(r),
-            r.OwnOnly,
-            r.GivenLeads,
-            r.ToldOfMissed,
-            RoleSight.Parts(r.ContactData),
-            r.ChangesContactData,
-            r.PersonalData,
-            r.ChangesPersonalData
-        );
+        new(r.Name, r.May, RoleSight.Of(r), r.OwnOnly, r.GivenLeads, r.ToldOfMissed, RoleSight.Parts(r.ContactData), r.ChangesContactData, r.PersonalData, r.ChangesPersonalData);
 
-    private static async Task<Results<Ok<RolesView>, ProblemHttpResult>> Make(RoleOrder body, ClaimsPrincipal user, LanternDb db, RolesDesk desk, WorkspaceConfiguration configuration) =>
-        await After((await desk.Make(user, body)).Problem, db, configuration);
+    private static async Task<Results<Ok<RolesView>, ProblemHttpResult>> Make(
+        RoleOrder body,
+        ClaimsPrincipal user,
+        LanternDb db,
+        RolesDesk desk,
+        WorkspaceConfiguration configuration
+    ) => await After((await desk.Make(user, body)).Problem, db, configuration);
 
     private static async Task<Results<Ok<RolesView>, ProblemHttpResult>> Change(
         string key,
@@ -137,8 +136,13 @@ internal static class RoleEndpoints
         WorkspaceConfiguration configuration
     ) => request.Version() is { } version ? await After(await desk.Change(user, key, body, version), db, configuration) : ApiProblems.DraftVersionMissing();
 
-    private static async Task<Results<Ok<RolesView>, ProblemHttpResult>> Drop(string key, ClaimsPrincipal user, LanternDb db, RolesDesk desk, WorkspaceConfiguration configuration) =>
-        await After(await desk.Drop(user, key), db, configuration);
+    private static async Task<Results<Ok<RolesView>, ProblemHttpResult>> Drop(
+        string key,
+        ClaimsPrincipal user,
+        LanternDb db,
+        RolesDesk desk,
+        WorkspaceConfiguration configuration
+    ) => await After(await desk.Drop(user, key), db, configuration);
 
     // The roles as they are after an act, or why it was not done.
     private static async Task<Results<Ok<RolesView>, ProblemHttpResult>> After(Problem? problem, LanternDb db, WorkspaceConfiguration configuration) =>

@@ -11,12 +11,22 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.People;
 
 /// <summary>Whose records of each kind are seen, as parts of a reach.</summary>
-public sealed record RoleSight([Count(6)] IReadOnlyList<Reach> Lead, [Count(6)] IReadOnlyList<Reach> Account, [Count(6)] IReadOnlyList<Reach> Contact, [Count(6)] IReadOnlyList<Reach> Deal)
+public sealed record RoleSight(
+    [Count(6)] IReadOnlyList<Reach> Lead,
+    [Count(6)] IReadOnlyList<Reach> Account,
+    [Count(6)] IReadOnlyList<Reach> Contact,
+    [Count(6)] IReadOnlyList<Reach> Deal
+)
 {
     internal static RoleSight Of(RoleDefinition role) => new(Parts(role.SeesOf("lead")), Parts(role.SeesOf("account")), Parts(role.SeesOf("contact")), Parts(role.SeesOf("deal")));
 
     internal ImmutableSortedDictionary<string, Reach> Whole() =>
-        ImmutableSortedDictionary.CreateRange([KeyValuePair.Create("lead", Joined(Lead)), new("account", Joined(Account)), new("contact", Joined(Contact)), new("deal", Joined(Deal))]);
+        ImmutableSortedDictionary.CreateRange([
+            KeyValuePair.Create("lead", Joined(Lead)),
+            new("account", Joined(Account)),
+            new("contact", Joined(Contact)),
+            new("deal", Joined(Deal)),
+        ]);
 
     internal static IReadOnlyList<Reach> Parts(Reach reach) => [.. Enum.GetValues<Reach>().Where(part => part != Reach.None && reach.HasFlag(part))];
 

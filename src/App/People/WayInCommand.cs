@@ -1,8 +1,8 @@
-using DapperLantern.App.Rights;
-using DapperLantern.Core.Rights;
 using DapperLantern.App.Data;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 

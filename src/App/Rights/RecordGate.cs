@@ -57,8 +57,7 @@ internal static class RecordGate
         return api;
     }
 
-    private static Gate? GateOf(PathString path) =>
-        path.Value!.Split('/', StringSplitOptions.RemoveEmptyEntries) is ["api", var first, ..] ? Gates.GetValueOrDefault(first) : null;
+    private static Gate? GateOf(PathString path) => path.Value!.Split('/', StringSplitOptions.RemoveEmptyEntries) is ["api", var first, ..] ? Gates.GetValueOrDefault(first) : null;
 
     // Whether it is there, and all it hangs on is seen. Of what everybody sees, the act itself says whether it is there.
     private static async Task<bool> Sees(LanternDb db, RecordScope scope, Gate gate, Guid id)
@@ -77,7 +76,8 @@ internal static class RecordGate
         : IsOrder(value.GetType()) ? Named(value, "")
         : [];
 
-    private static bool IsOrder(Type type) => type.Namespace?.StartsWith("DapperLantern", StringComparison.Ordinal) == true && type is { IsClass: true } && type.GetMethod("<Clone>$") is not null;
+    private static bool IsOrder(Type type) =>
+        type.Namespace?.StartsWith("DapperLantern", StringComparison.Ordinal) == true && type is { IsClass: true } && type.GetMethod("<Clone>$") is not null;
 
     private static IEnumerable<Naming> Named(object order, string within)
     {
@@ -99,5 +99,6 @@ internal static class RecordGate
         }
     }
 
-    private static bool Holds(Type list) => list.IsGenericType && list.GetGenericArguments() is [var item] && IsOrder(item) && item.GetProperties().Any(p => p.GetCustomAttribute<OfRecordAttribute>() is not null);
+    private static bool Holds(Type list) =>
+        list.IsGenericType && list.GetGenericArguments() is [var item] && IsOrder(item) && item.GetProperties().Any(p => p.GetCustomAttribute<OfRecordAttribute>() is not null);
 }

@@ -1,10 +1,10 @@
-using DapperLantern.Core.Rights;
 using System.Collections.Frozen;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Rights;
@@ -83,7 +83,9 @@ public sealed class RecordScope
     /// <param name="kind">One of <see cref="Kinds"/>.</param>
     public async Task<bool> ShowsContactDataOf(LanternDb db, string kind, Guid id) =>
         !HidesContactData
-        || await db.One<bool>($"select coalesce((select {ShowsContactData(kind, "r"):sql} from {kind:sql} r where r.id = {id}), false) as \"Value\" {Unscoped("of a record that was checked"):sql}");
+        || await db.One<bool>(
+            $"select coalesce((select {ShowsContactData(kind, "r"):sql} from {kind:sql} r where r.id = {id}), false) as \"Value\" {Unscoped("of a record that was checked"):sql}"
+        );
 
     /// <summary>True where the person sees every record of the kind.</summary>
     public bool SeesAll(string kind) => _reach(kind).HasFlag(Reach.All);

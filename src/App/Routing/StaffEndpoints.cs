@@ -1,10 +1,10 @@
-using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -132,13 +132,7 @@ public static class StaffEndpoints
         );
     }
 
-    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Member(
-        Guid id,
-        MemberOrder body,
-        LanternDb db,
-        WorkspaceConfiguration configuration,
-        TimeProvider clock
-    )
+    private static async Task<Results<Ok<StaffView>, ProblemHttpResult>> Member(Guid id, MemberOrder body, LanternDb db, WorkspaceConfiguration configuration, TimeProvider clock)
     {
         var workspace = configuration.Current;
         if (Unfit(body, workspace) is { } unfit)

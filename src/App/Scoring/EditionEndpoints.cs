@@ -1,10 +1,10 @@
-using DapperLantern.Core.Rights;
 using System.Security.Claims;
 using System.Text;
 using DapperLantern.App.Data;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Scoring;
 using Microsoft.AspNetCore.Http.HttpResults;
 

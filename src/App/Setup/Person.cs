@@ -1,7 +1,7 @@
-using DapperLantern.Core.Rights;
 using System.Collections.Frozen;
 using System.Linq.Expressions;
 using DapperLantern.App.Data;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Routing;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;

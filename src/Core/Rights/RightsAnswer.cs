@@ -44,8 +44,7 @@ public sealed record RightsAnswer(ImmutableArray<ReachPart> Record, ImmutableArr
     public bool SeesContactData => Sees && ContactData.Any(p => p.Lets);
 
     /// <param name="kind">One of <see cref="RoleDefinition.Kinds"/>.</param>
-    public static RightsAnswer Of(UserRights rights, string kind, Standing standing) =>
-        new(Ask(rights, standing, r => r.SeesOf(kind)), Ask(rights, standing, r => r.ContactData));
+    public static RightsAnswer Of(UserRights rights, string kind, Standing standing) => new(Ask(rights, standing, r => r.SeesOf(kind)), Ask(rights, standing, r => r.ContactData));
 
     private static ImmutableArray<ReachPart> Ask(UserRights rights, Standing standing, Func<RoleDefinition, Reach> reach) =>
         [.. Parts.Select(part => new ReachPart(part, [.. rights.Roles.Where(r => reach(r).HasFlag(part)).Select(r => r.Name)], standing.IsIn(part)))];

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using System.Net.Http.Headers;
 using DapperLantern.App.Company;
@@ -6,6 +5,7 @@ using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
 using DapperLantern.App.People;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 
 namespace DapperLantern.App.Tests.Company;
 

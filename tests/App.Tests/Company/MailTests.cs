@@ -1,8 +1,8 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using DapperLantern.App.Company;
 using DapperLantern.App.People;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 
 namespace DapperLantern.App.Tests.Company;
 

@@ -159,7 +159,8 @@ public sealed class EventLogTests(ServerFixture fixture) : IClassFixture<ServerF
         (await Log(lead, "task_removed")).Single().By.ShouldBe("ingrid.brekke");
     }
 
-    private Task<string> Administrator() => _connection.QuerySingleAsync<string>("select user_name from person where 'administrator' = any(roles) and here order by user_name limit 1");
+    private Task<string> Administrator() =>
+        _connection.QuerySingleAsync<string>("select user_name from person where 'administrator' = any(roles) and here order by user_name limit 1");
 
     /// <summary>The owner of the table may not either, unless it drops what guards it.</summary>
     [Theory]

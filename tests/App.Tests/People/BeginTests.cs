@@ -1,7 +1,7 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using DapperLantern.App.People;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.People;

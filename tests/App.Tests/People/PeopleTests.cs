@@ -1,9 +1,9 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using DapperLantern.App.Data;
 using DapperLantern.App.Due;
 using DapperLantern.App.People;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using System.Text.RegularExpressions;
 using Dapper;
@@ -8,6 +7,7 @@ using DapperLantern.App.Rights;
 using DapperLantern.App.Search;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;

@@ -1,10 +1,10 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using Dapper;
 using DapperLantern.App.Data;
 using DapperLantern.App.Demo;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Routing;
 using DapperLantern.Core.Scoring;
 using DapperLantern.Tests.Shared;

@@ -1,12 +1,12 @@
-using DapperLantern.App.People;
-using DapperLantern.Core.Rights;
 using System.Collections;
 using System.Net;
 using System.Reflection;
 using Dapper;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Leads;
+using DapperLantern.App.People;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http.Metadata;
@@ -92,7 +92,8 @@ public sealed class EveryActTests(ServerFixture fixture) : IClassFixture<ServerF
                 theirs[kind] = found;
         theirs.Count.ShouldBeGreaterThan(5);
         var (absent, open, tried) = (Guid.Parse("01900000-0000-7000-8000-000000000001"), new List<string>(), 0);
-        static string Said(Answer answer, Guid id) => $"{(int)answer.Status} {answer.Problem} {answer.Body.Replace(id.ToString(), "", StringComparison.OrdinalIgnoreCase)}".Split("traceId")[0];
+        static string Said(Answer answer, Guid id) =>
+            $"{(int)answer.Status} {answer.Problem} {answer.Body.Replace(id.ToString(), "", StringComparison.OrdinalIgnoreCase)}".Split("traceId")[0];
         foreach (var act in Acts.Where(a => a.Path.Contains('{') && theirs.ContainsKey(a.Path.Split('/')[2])))
         {
             tried++;
@@ -109,8 +110,7 @@ public sealed class EveryActTests(ServerFixture fixture) : IClassFixture<ServerF
             foreach (var (kind, unseen) in theirs.Where(t => t.Key is "leads" or "deals" or "accounts" or "contacts"))
             {
                 tried++;
-                async Task<string> Naming(Guid id) =>
-                    Said(await person.Ask(act.Method, Filled(act, mine.GetValueOrDefault(first, Guid.Empty).ToString()), Sample(act, id)), id);
+                async Task<string> Naming(Guid id) => Said(await person.Ask(act.Method, Filled(act, mine.GetValueOrDefault(first, Guid.Empty).ToString()), Sample(act, id)), id);
                 var (before, answer, after) = (await Naming(absent), await Naming(unseen), await Naming(absent));
                 if (answer != before && answer != after)
                     open.Add($"{act} naming {kind}: {answer} for {before}");

@@ -1,9 +1,9 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using DapperLantern.App.Data;
 using DapperLantern.App.People;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 using OtpNet;
 

@@ -1,7 +1,7 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using System.Text.Json.Nodes;
 using DapperLantern.App.Data;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.Setup;

@@ -1,8 +1,8 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using Dapper;
 using DapperLantern.App.Intake.Http;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.Extensions.DependencyInjection;

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using System.Text;
 using DapperLantern.App.Deals;
@@ -13,6 +12,7 @@ using DapperLantern.App.Starting;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake.Forms;
+using DapperLantern.Core.Rights;
 using DapperLantern.Core.Routing;
 
 namespace DapperLantern.App.Tests.Starting;

@@ -1,9 +1,9 @@
-using DapperLantern.Core.Rights;
 using System.Net;
 using DapperLantern.App.People;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Starting;
+using DapperLantern.Core.Rights;
 
 namespace DapperLantern.App.Tests.Starting;
 

@@ -1,4 +1,3 @@
-using DapperLantern.Core.Rights;
 using System.Globalization;
 using System.Security.Claims;
 using DapperLantern.App.Data;
@@ -7,6 +6,7 @@ using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 

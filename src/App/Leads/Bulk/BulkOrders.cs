@@ -1,16 +1,16 @@
-using DapperLantern.App.Rights;
-using DapperLantern.Core.Rights;
 using System.Collections.Immutable;
 using System.Security.Claims;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Leads;
 using DapperLantern.Core.Leads.Bulk;
+using DapperLantern.Core.Rights;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 

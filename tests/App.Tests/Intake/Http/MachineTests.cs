@@ -105,7 +105,9 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
         }
         read.Where(l => l.Owner is not (null or "tor.vik")).ShouldAllBe(l => !l.Facts.ContainsKey("email") && !l.Facts.ContainsKey("phone"));
         read.ShouldContain(l => l.Owner == "tor.vik" && l.Facts.ContainsKey("email"));
-        var hidden = await Scalar<string>("select l.email from lead l join person p on p.id = l.owner_id where p.user_name <> 'tor.vik' and l.email is not null order by l.number limit 1");
+        var hidden = await Scalar<string>(
+            "select l.email from lead l join person p on p.id = l.owner_id where p.user_name <> 'tor.vik' and l.email is not null order by l.number limit 1"
+        );
         var where = Uri.EscapeDataString($$"""{"field":"email","is":"in","values":["{{hidden}}"]}""");
         (await Get($"/api/v1/leads?where={where}", reader.Token)).Read<ReadLeads>().Leads.ShouldBeEmpty();
         await Scalar<int>($"with ended as (update access_token set ends_at = now() where id = '{reader.View.Id}' returning 1) select 1");
