@@ -72,7 +72,10 @@ public static class Program
         if (what is "all" or "handover")
             await HandoverBench.Run(app);
         if (what is "all" or "sign-in")
+        {
             await SignInBench.Run(app, 200);
+            await SignInBench.Nine(app, 200);
+        }
         if (what is "all" or "desk")
         {
             if (what == "desk")

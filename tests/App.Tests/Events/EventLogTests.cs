@@ -191,7 +191,7 @@ public sealed class EventLogTests(ServerFixture fixture) : IClassFixture<ServerF
         await _ingrid.Post($"/api/leads/{stays}/tasks", new { subject = "Ask Rui Apagado", dueAt = DateTime.UtcNow.AddDays(2) });
         var who = "apagado@apagado.example";
         (
-            await _ingrid.Post(
+            await (await fixture.Server.SignIn("samir.haddow")).Post(
                 "/api/persons/erase",
                 new
                 {

@@ -113,9 +113,10 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         foreach (var table in new[] { "lead_event", "story_entry", "task", "lead_tag", "meeting", "routing_decision", "campaign_response" })
             (await connection.QuerySingleAsync<int>($"select count(*)::int from {table} where lead_id = @id", new { id })).ShouldBe(0, table);
         (await connection.QuerySingleAsync<int>("select count(*)::int from match_key where record_id = @id", new { id })).ShouldBe(0);
-        (await ingrid.Get($"/api/persons?who={number}")).Body.ShouldContain(mail);
+        var samir = await fixture.Server.SignIn("samir.haddow");
+        (await samir.Get($"/api/persons?who={number}")).Body.ShouldContain(mail);
         (
-            await ingrid.Post(
+            await samir.Post(
                 "/api/persons/erase",
                 new
                 {
@@ -126,7 +127,7 @@ public sealed class BulkTests(ServerFixture fixture) : IClassFixture<ServerFixtu
             )
         ).Status.ShouldBe(HttpStatusCode.OK);
         (await connection.QuerySingleAsync<int>("select count(*)::int from bulk_lead where kept::text like '%' || @mail || '%'", new { mail })).ShouldBe(0);
-        (await ingrid.Get($"/api/persons?who={mail}")).Problem.ShouldBe("nobody");
+        (await samir.Get($"/api/persons?who={mail}")).Problem.ShouldBe("nobody");
     }
 
     [Fact]
