@@ -10,7 +10,7 @@ using DapperLantern.Core.Rights;
 namespace DapperLantern.App.Desk;
 
 /// <summary>
-/// What waits, counted once for all for whom it comes out the same, and shown for some seconds: everybody asks for it all day. A person who has written something is shown a count that was
+/// What waits, counted for each person and shown for some seconds: everybody asks for it all day, in several windows. A person who has written something is shown a count that was
 /// begun afterwards. Where many ask at once, one counts and the others wait for it.
 /// </summary>
 internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settings, DueWorks works, TimeProvider clock)
@@ -29,14 +29,14 @@ internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settin
         var (person, rights) = (user.Id(), user.Rights());
         var mine = rights.OwnOnly ? person : (Guid?)null;
         // With what the roles may, so that nobody is shown what was counted before they were changed.
-        var key = (string.Join(',', rights.Acts), mine is null && scope.SeesEverything ? Guid.Empty : person);
+        var key = (string.Join(',', rights.Acts), person);
         if (Usable(key, person) is { } known)
             return known;
         lock (_lock)
         {
             if (Usable(key, person) is { } meanwhile)
                 return meanwhile;
-            var counted = new Counted(Stopwatch.GetTimestamp(), Task.Run(() => Count(rights, mine, scope)));
+            var counted = new Counted(Stopwatch.GetTimestamp(), Task.Run(() => Count(rights, person, mine, scope)));
             _counted[key] = counted;
             return counted.State;
         }
@@ -50,10 +50,10 @@ internal sealed class DeskCounts(LanternDbFactory databases, DeskSettings settin
             ? known.State
             : null;
 
-    private async Task<DeskState> Count(UserRights rights, Guid? mine, RecordScope scope)
+    private async Task<DeskState> Count(UserRights rights, Guid person, Guid? mine, RecordScope scope)
     {
         await using var db = await databases.Open();
-        return await DeskReader.Read(db, rights, mine, scope, works, clock.UtcNow());
+        return await DeskReader.Read(db, rights, person, mine, scope, works, clock.UtcNow());
     }
 }
 

@@ -79,6 +79,22 @@ internal static class DeskReader
                     $"l.last_sign_at desc"
                 )
         ),
+        (
+            "asked",
+            "Colleagues ask for these",
+            "Whoever asks has the customer before them, and waits for your word.",
+            Act.SeeLeads,
+            a =>
+                $"""
+                    select 'asked' as kind, x.id, x.title, p.display_name || coalesce(nullif(': ' || x.word, ': '), '') as line, x.asked_at as at, count(*) over ()::int as count from (
+                      select k.id, k.person_id, k.word, k.asked_at, {a.Scope.LeadName("r"):sql} as title from known_answer k join lead r on r.id = k.lead_id where {a.IsAsked(
+                        "lead"
+                    ):sql}
+                      union all select k.id, k.person_id, k.word, k.asked_at, r.name from known_answer k join contact r on r.id = k.contact_id where {a.IsAsked("contact"):sql}
+                      union all select k.id, k.person_id, k.word, k.asked_at, r.name from known_answer k join account r on r.id = k.account_id where {a.IsAsked("account"):sql}) x
+                    join person p on p.id = x.person_id order by x.asked_at limit 6
+                    """
+        ),
         ("duplicates", "Possible duplicates", "One customer called twice by two of us, each knowing half.", Act.SettleDuplicates, _ => Duplicates),
         ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, _ => Arrivals),
         (
@@ -169,8 +185,12 @@ internal static class DeskReader
             """;
 
     /// <param name="Mine">The only person whose leads are asked for; null for everybody's.</param>
-    private sealed record DeskAsk(Guid? Mine, DateTime Now, RecordScope Scope)
+    private sealed record DeskAsk(Guid? Mine, DateTime Now, RecordScope Scope, Guid Me, bool Gives)
     {
+        /// <summary>That a record over the alias r was asked for of the reader, by the answer over the alias k; or of those who give out what nobody owns.</summary>
+        public SqlText IsAsked(string kind) =>
+            $"k.asked_at is not null and k.outcome is null and k.person_id <> {Me} and (r.owner_id = {Me} or r.owner_id is null and {Gives}) and {Scope.Sees(kind, "r"):sql}";
+
         public double Day => Core.Scoring.EngagementDecay.DayOf(Now.ToInstant());
 
         public SqlText IsMine => $"({Mine}::uuid is null or l.owner_id = {Mine})";
@@ -178,9 +198,9 @@ internal static class DeskReader
 
     /// <summary>What waits for a person of these rights, in one trip to the database.</summary>
     /// <param name="mine">The only person whose leads are asked for; null for everybody's.</param>
-    public static async Task<DeskState> Read(LanternDb db, UserRights rights, Guid? mine, RecordScope scope, DueWorks works, DateTime now)
+    public static async Task<DeskState> Read(LanternDb db, UserRights rights, Guid me, Guid? mine, RecordScope scope, DueWorks works, DateTime now)
     {
-        var ask = new DeskAsk(mine, now, scope);
+        var ask = new DeskAsk(mine, now, scope, me, rights.May(Act.GiveLeads));
         var asked = Groups.Where(g => rights.May(g.Needs)).ToList();
         var statements = asked.ConvertAll(g => g.Sql(ask));
         if (rights.May(Act.SeeDeals))

@@ -12,7 +12,7 @@ internal static class AuditWords
         ("signin", "Sign-in", ["signin", "signout", "signin_failed", "password", "second_step", "way_in"]),
         ("rights", "People, rights and tokens", ["rights", "token"]),
         ("setup", "Set-up", ["setup", "published"]),
-        ("exported", "Exports and reading", ["exported", "read_much"]),
+        ("exported", "Exports and reading", ["exported", "read_much", "asked_for", "ask_answered"]),
         ("record", "Leads come and go", ["came_in", "added", "import_back", "merged", "apart", "removed", "back", "erased", "blanked", "handed", "unhanded", "made"]),
         ("state", "States and owners", ["state", "owner", "leads_given", "handed_on", "clock_soon", "clock_missed"]),
         ("fact", "Facts, tags and consents", ["fact", "filled", "tag", "found", "response", "consent", "address"]),
@@ -55,6 +55,14 @@ internal static class AuditWords
             LeadsGiven e => $"{NoticeWords.LeadsWere(e.Count)} given to them{(e.From is { } from ? $", from {from}" : "")}",
             HandedOn e => $"{NoticeWords.HandedWhat(e)} {(e.Back ? "came back to them" : $"handed on to them from {names.Person(e.Person)}")}",
             ClockSoon => "The time to answer is about to run out; its owner was reminded",
+            AskedFor e => e.Owner is { } owner ? $"Asked {names.Person(owner)} for it" : "Asked for it",
+            AskAnswered e => e.How switch
+            {
+                "shared" => $"Shared it with {names.Person(e.To)}",
+                "given" => $"Gave it to {names.Person(e.To)}, who asked for it",
+                "declined" => $"Declined to share it with {names.Person(e.To)}",
+                _ => $"Took the answer to {names.Person(e.To)} back",
+            },
             MuchRead e => $"Asked for {e.People} people of colleagues within an hour; more was not told",
             ImportTakenBack => "What came in here was taken back",
             Removed => "Removed",

@@ -29,6 +29,10 @@ public sealed record ProductChoice(string Key, string Name, string Unit, IReadOn
 /// <summary>What goes along beside the facts.</summary>
 public sealed record GoesAlong(int Story, int Tasks, int Events, int Tags, int Campaigns, int Consents, int Files, int Meetings, int Findings);
 
+/// <summary>An account or contact that is the lead's beyond doubt, and that the reader does not see.</summary>
+/// <param name="Kind">account or contact.</param>
+public sealed record KnownTarget(string Kind, KnownView Known);
+
 /// <summary>Everything the handover sheet shows before the act.</summary>
 /// <param name="Exception">Why it is qualified though the threshold is not met; null where it is.</param>
 /// <param name="Role">The part proposed for its contact.</param>
@@ -44,6 +48,7 @@ public sealed record HandoverPreview(
     IReadOnlyList<LandingLine> Lines,
     IReadOnlyList<FoundRecord> Accounts,
     IReadOnlyList<FoundRecord> Contacts,
+    IReadOnlyList<KnownTarget> Known,
     string Pipeline,
     IReadOnlyList<DealProposal> Proposals,
     IReadOnlyList<ProductChoice> Products,
@@ -131,6 +136,7 @@ public static class HandoverEndpoints
         ClaimsPrincipal user,
         LanternDb db,
         RecordScope scope,
+        KnownAnswers answers,
         LeadQueries leads,
         HandoverLookup desk,
         Rerouter rerouter,
@@ -169,6 +175,10 @@ public static class HandoverEndpoints
                 await Shown(db, look, scope, workspace),
                 look.There.Accounts,
                 look.There.Contacts,
+                [
+                    .. (await answers.Tell(db, user, "account", look.There.UnseenAccounts)).Values.Select(k => new KnownTarget("account", k)),
+                    .. (await answers.Tell(db, user, "contact", look.There.UnseenContacts)).Values.Select(k => new KnownTarget("contact", k)),
+                ],
                 (workspace.Pipeline(head.Pipeline) ?? workspace.Pipeline(null))?.Key ?? "",
                 look.Proposals,
                 [.. Sold(workspace)],

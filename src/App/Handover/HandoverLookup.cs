@@ -33,7 +33,9 @@ public sealed record DealProposal(
 public sealed record HandoverLook(RecordValues Lead, Core.Handover.HandoverSheet Sheet, LockedTargets Held, AlreadyThere There, IReadOnlyList<DealProposal> Proposals);
 
 /// <summary>Accounts and contacts there are already that may be the lead's, the most likely first.</summary>
-public sealed record AlreadyThere(IReadOnlyList<FoundRecord> Accounts, IReadOnlyList<FoundRecord> Contacts)
+/// <param name="UnseenAccounts">Accounts that are the lead's beyond doubt and that the reader does not see.</param>
+/// <param name="UnseenContacts">The same of contacts.</param>
+public sealed record AlreadyThere(IReadOnlyList<FoundRecord> Accounts, IReadOnlyList<FoundRecord> Contacts, IReadOnlyList<Guid> UnseenAccounts, IReadOnlyList<Guid> UnseenContacts)
 {
     public FoundRecord? SameAccount => Accounts.FirstOrDefault(a => a.Same);
     public FoundRecord? SameContact => Contacts.FirstOrDefault(c => c.Same);
@@ -48,7 +50,7 @@ public sealed record AlongLook(RecordValues Lead, Core.Handover.HandoverSheet Sh
 public sealed record HandoverWish(Guid? Account = null, Guid? Contact = null, AccountKind? Makes = null, bool NewAccount = false, bool NewContact = false);
 
 /// <summary>Lays leads out for handing over: what is there already, what would be made, what it would be called and worth.</summary>
-public sealed class HandoverLookup(Workspace workspace, TimeProvider clock)
+public sealed class HandoverLookup(Workspace workspace, RecordScope scope, TimeProvider clock)
 {
     private const int Crowd = 200;
 
@@ -147,17 +149,40 @@ public sealed class HandoverLookup(Workspace workspace, TimeProvider clock)
         var contacts = (
             await db.Rows<ContactIdentity>(ContactsThere([.. keys.Select(k => k.place)], [.. keys.Select(k => k.key)], places, [.. people.Select(p => p.Email)]))
         ).ToLookup(c => c.Place);
+        var unseen = await Unseen(db, [.. accounts.SelectMany(g => g).Select(a => a.Id)], [.. contacts.SelectMany(g => g).Select(c => c.Id)]);
         return
         [
             .. companies.Select(
                 (own, place) =>
-                    new AlreadyThere(
-                        Judge(accounts[place].Select(a => (a.Id, a.Name, AccountMatcher.Compare(own, new Organisation(a.Domain ?? "", a.CompanyKey ?? "", a.Country ?? ""))))),
-                        Judge(contacts[place].Select(c => (c.Id, c.Name, workspace.Matcher.Compare(people[place], c.Identity(workspace.Catalogue)))))
-                    )
+                {
+                    var known = Judge(
+                        accounts[place].Select(a => (a.Id, a.Name, AccountMatcher.Compare(own, new Organisation(a.Domain ?? "", a.CompanyKey ?? "", a.Country ?? ""))))
+                    );
+                    var met = Judge(contacts[place].Select(c => (c.Id, c.Name, workspace.Matcher.Compare(people[place], c.Identity(workspace.Catalogue)))));
+                    return new AlreadyThere(
+                        [.. known.Where(a => !unseen.Contains(a.Id))],
+                        [.. met.Where(c => !unseen.Contains(c.Id))],
+                        [.. known.Where(a => a.Same && unseen.Contains(a.Id)).Select(a => a.Id)],
+                        [.. met.Where(c => c.Same && unseen.Contains(c.Id)).Select(c => c.Id)]
+                    );
+                }
             ),
         ];
     }
+
+    // Nothing is laid out against a record that whoever hands over does not see, nor linked to it without a word.
+    private async Task<HashSet<Guid>> Unseen(LanternDb db, Guid[] accounts, Guid[] contacts) =>
+        scope.SeesAll("account") && scope.SeesAll("contact")
+            ? []
+            :
+            [
+                .. await db.Rows<Guid>(
+                    $"""
+                    select a.id as "Value" from account a where a.id = any({accounts}) and not {scope.Sees("account", "a"):sql}
+                    union all select c.id from contact c where c.id = any({contacts}) and not {scope.Sees("contact", "c"):sql}
+                    """
+                ),
+            ];
 
     private sealed record AccountThere(int Place, Guid Id, string Name, string? Domain, string? CompanyKey, string? Country);
 

@@ -3,6 +3,7 @@ using System.Threading.Channels;
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
@@ -56,6 +57,9 @@ public sealed record NewArrival(SingleArrival Raw, RecordValues Facts, IReadOnly
 
     /// <summary>Who may add to leads of their own and of nobody only; what turns out to concern somebody else's waits. Null for anyone and for what came by itself.</summary>
     public Guid? OwnOnly { get; init; }
+
+    /// <summary>What whoever writes it sees: nothing is added by hand to a lead that they do not. Null for what nobody writes.</summary>
+    public RecordScope? Seen { get; init; }
 
     /// <summary>True for what is kept only if it becomes a lead, because who sent it still has it and is told why not.</summary>
     public bool DiscardUnlessLead { get; init; }

@@ -1,6 +1,7 @@
 using DapperLantern.App.Campaigns;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Routing;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
@@ -91,6 +92,13 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
                 (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(new[] { new SpamReason(verdict.Reason, 0) }));
                 continue;
             }
+            if (raw.Outcome == SiftOutcome.Adds && await UnseenWith(db, one, verdict.Known!.Id) is { } with)
+            {
+                entry.IsOthers = true;
+                raw.Reason = $"{with} What was written is kept and waits for a word of the coordinator.";
+                (raw.State, raw.Reasons) = (SingleArrival.Waiting, Json.Write(new[] { new SpamReason("Written by somebody who does not see the lead that it belongs to.", 0) }));
+                continue;
+            }
             if (raw.Outcome == SiftOutcome.Adds && await OwnedByOther(db, one, verdict.Known!.Id) is { } owner)
             {
                 entry.IsOthers = true;
@@ -107,6 +115,20 @@ public sealed class CaptureBatch(Workspace workspace, Admission admission, Arriv
         }
         return decided;
     }
+
+    // That it is known and with whom, where the one who writes does not see the lead.
+    private static async Task<string?> UnseenWith(LanternDb db, NewArrival one, Guid lead) =>
+        one.Seen is { } scope && !scope.SeesAll("lead")
+            ? (
+                await db.Rows<OwnerName>(
+                    $"select p.display_name as name from lead l left join person p on p.id = l.owner_id where l.id = {lead} and not {scope.Sees("lead", "l"):sql}"
+                )
+            )
+                .Select(o => KnownAnswers.Words(o.Name))
+                .SingleOrDefault()
+            : null;
+
+    private sealed record OwnerName(string? Name);
 
     // The name of the owner, where the one who writes may only add to leads of their own.
     private static async Task<string?> OwnedByOther(LanternDb db, NewArrival one, Guid lead) =>

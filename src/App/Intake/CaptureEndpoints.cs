@@ -36,7 +36,8 @@ public sealed record LeadMade(Guid Id, int Number, string? Known);
 /// <param name="Kind">lead, contact or account.</param>
 /// <param name="LeadId">For a lead.</param>
 /// <param name="Same">True when saving would add to this lead.</param>
-public sealed record LikeView(string Kind, Guid? LeadId, string Name, string Evidence, double Bits, bool Same);
+/// <param name="Known">What is told of somebody whose record the reader does not see; null where they see it.</param>
+public sealed record LikeView(string Kind, Guid? LeadId, string Name, string Evidence, double Bits, bool Same, KnownView? Known = null);
 
 /// <summary>Capturing one person at a time, by telephone or by hand.</summary>
 public static class CaptureEndpoints
@@ -62,6 +63,7 @@ public static class CaptureEndpoints
         LanternDb db,
         Workspace workspace,
         ArrivalCapture capture,
+        RecordScope scope,
         TimeProvider clock,
         CancellationToken cancel
     )
@@ -74,7 +76,7 @@ public static class CaptureEndpoints
         if (await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == body.Source && !x.Retired).SingleOrDefaultAsync() is not { } source)
             return ApiProblems.Of("source-unknown", "source");
         await db.Database.CloseConnectionAsync();
-        var captured = await capture.Take(Sheet(body, facts, source, user, clock.UtcNow()), cancel);
+        var captured = await capture.Take(Sheet(body, facts, source, user, scope, clock.UtcNow()), cancel);
         if (captured.OtherContent)
             return ApiProblems.Of("key-used");
         if (captured.State != SingleArrival.Taken)
@@ -89,7 +91,7 @@ public static class CaptureEndpoints
         return known is null ? TypedResults.Created($"/api/leads/{made.Id}", made) : TypedResults.Ok(made);
     }
 
-    private static NewArrival Sheet(NewLead body, RecordValues facts, SourceRow source, ClaimsPrincipal user, DateTime now) =>
+    private static NewArrival Sheet(NewLead body, RecordValues facts, SourceRow source, ClaimsPrincipal user, RecordScope scope, DateTime now) =>
         new(
             new SingleArrival
             {
@@ -110,20 +112,21 @@ public static class CaptureEndpoints
             Place = $"{source.Name}, taken by {user.Identity?.Name}",
             Note = body.Note,
             By = user.Id(),
-            // A qualifier answers the telephone for everybody; a rep works what is theirs.
-            OwnOnly = user.WorksOwnOnly() ? user.Id() : null,
+            // Whoever qualifies answers the telephone for everybody; whoever sells works what is theirs.
+            OwnOnly = user.WorksOwnOnly() && user.Rights().May(Act.WorkDeals) ? user.Id() : null,
+            Seen = scope,
             FollowUp = body.FollowUp,
             DiscardUnlessLead = true,
         };
 
     /// <summary>A sheet that waited, read again to be taken in on a person's word; null where it can be read no more.</summary>
-    public static async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival row, ClaimsPrincipal user, Workspace workspace)
+    public static async Task<NewArrival?> OfWaiting(LanternDb db, SingleArrival row, ClaimsPrincipal user, RecordScope scope, Workspace workspace)
     {
         var body = Json.Read<NewLead>(row.Raw);
         var (facts, problem) = WrittenFacts.Read(body.Facts, workspace.Catalogue);
         if (problem is not null || await db.Set<SourceRow>().AsNoTracking().Where(x => x.Key == row.Source).SingleOrDefaultAsync() is not { } source)
             return null;
-        return Sheet(body, facts, source, user, row.At) with { Raw = row, DiscardUnlessLead = false };
+        return Sheet(body, facts, source, user, scope, row.At) with { Raw = row, DiscardUnlessLead = false };
     }
 
     private static Problem? Check(NewLead body, Workspace workspace)
@@ -152,6 +155,7 @@ public static class CaptureEndpoints
         LanternDb db,
         RecordScope scope,
         ContactReadLimit limit,
+        KnownAnswers answers,
         Workspace workspace
     )
     {
@@ -166,24 +170,47 @@ public static class CaptureEndpoints
         var namesakes = (await KnownPeople.Namesakes(db, asked.Identity, workspace.Catalogue)).ToList();
         var ofName = namesakes.Select(p => p.Id).ToHashSet();
         var near = people.Near(asked).Concat(await Colleagues(db, asked.Identity)).Concat(namesakes).DistinctBy(p => p.Id);
-        var found = near.Select(p => (Person: p, Match: workspace.Matcher.Compare(asked.Identity, p.Identity)))
+        var compared = near.Select(p => (Person: p, Match: workspace.Matcher.Compare(asked.Identity, p.Identity)))
             .Where(p => p.Match.Bits > 0 || ofName.Contains(p.Person.Id))
             .OrderByDescending(p => p.Match.Bits)
-            .Take(MostAlike)
             .ToList();
+        var unseen = await Unseen(db, scope, [.. compared.Select(p => p.Person.Id)]);
+        var found = compared.Where(p => !unseen.Contains(p.Person.Id)).Take(MostAlike).ToList();
         var hidden = await Hidden(db, scope, [.. found.Select(p => p.Person.Id)]);
         // By an address or number one learns here whose it is: so that a call is not taken twice, and not more often than that takes.
         var told = found.Where(p => hidden.Contains(p.Person.Id) && SharesContactData(p.Person.Identity, asked.Identity));
         if (await limit.Count(db, user, [.. told.Select(p => p.Person.Id)]) is { } much)
             return ApiProblems.Of(much);
         var alike = found.ConvertAll(p => Like(p.Person, p.Match, hidden.Contains(p.Person.Id)));
-        if (people.AccountOf(asked) is { } account)
+        // Of somebody who is not seen it is told that they are known, where it is them beyond doubt; of others nothing.
+        foreach (var kind in new[] { KnownKind.Lead, KnownKind.Contact })
+        {
+            Guid[] same = [.. compared.Where(p => p.Person.Kind == kind && p.Match.Same && unseen.Contains(p.Person.Id)).Select(p => p.Person.Id)];
+            var name = kind == KnownKind.Lead ? "lead" : "contact";
+            var answered = await answers.Tell(db, user, name, same);
+            alike.InsertRange(0, same.Select(id => new LikeView(name, null, "", answered.ContainsKey(id) ? "" : KnownAnswers.NoMore, 0, false, answered.GetValueOrDefault(id))));
+        }
+        if (scope.SeesAll("account") && people.AccountOf(asked) is { } account)
             alike.Add(new LikeView("account", null, account, "same web domain or name", 0, false));
         return TypedResults.Ok(alike);
     }
 
     private static bool SharesContactData(Identity known, Identity asked) =>
         (asked.Email.Length > 0 && known.Email == asked.Email) || (asked.Phone.Length > 0 && (known.Phone == asked.Phone || known.Mobile == asked.Phone));
+
+    // Those whose records the reader does not see.
+    private static async Task<HashSet<Guid>> Unseen(LanternDb db, RecordScope scope, Guid[] people) =>
+        scope.SeesAll("lead") && scope.SeesAll("contact")
+            ? []
+            :
+            [
+                .. await db.Rows<Guid>(
+                    $"""
+                    select l.id as "Value" from lead l where l.id = any({people}) and not {scope.Sees("lead", "l"):sql}
+                    union all select c.id from contact c where c.id = any({people}) and not {scope.Sees("contact", "c"):sql}
+                    """
+                ),
+            ];
 
     // Those of whom the reader is not shown addresses and numbers.
     private static async Task<HashSet<Guid>> Hidden(LanternDb db, RecordScope scope, Guid[] people) =>

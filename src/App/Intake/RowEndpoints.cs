@@ -3,6 +3,7 @@ using System.Text;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
@@ -22,6 +23,7 @@ public sealed record ChangeView(string Label, string Before, string After);
 /// <summary>Something that could not be read, with what was probably meant.</summary>
 public sealed record RowProblem(string Field, string Label, string Found, string Words, IReadOnlyList<Proposal> Proposals);
 
+/// <param name="Known">What is told of the lead that the row belongs to where the reader does not see it; null where they do.</param>
 /// <param name="Left">Why taking back left its lead, or a part of it; null when it did not.</param>
 public sealed record RowView(
     int Number,
@@ -32,7 +34,8 @@ public sealed record RowView(
     IReadOnlyList<ChangeView> Changes,
     string Raw,
     Guid? LeadId,
-    string? Left
+    string? Left,
+    KnownView? Known = null
 );
 
 public sealed record RowPage(IReadOnlyList<RowView> Rows, int? Next);
@@ -57,7 +60,16 @@ public static class RowEndpoints
         run.MapDelete("/imports/{id}/mends/{mend}", Undo).WithSummary("Undo a mend");
     }
 
-    private static async Task<Ok<RowPage>> Rows(Guid id, string? outcome, int? after, LanternDb db, Workspace workspace)
+    private static async Task<Ok<RowPage>> Rows(
+        Guid id,
+        string? outcome,
+        int? after,
+        ClaimsPrincipal user,
+        LanternDb db,
+        RecordScope scope,
+        KnownAnswers answers,
+        Workspace workspace
+    )
     {
         var rows = await db.Entities<Arrival>(
             $"select * from arrival where import_id = {id} and row_number > {(after ?? 0)} and {Which(outcome):sql} order by row_number limit {RowsAPage}"
@@ -74,9 +86,70 @@ public static class RowEndpoints
             })
             .SingleOrDefaultAsync();
         var changes = import is null ? [] : await Changes(db, import, rows, workspace.Catalogue);
-        var views = rows.Select(r => RowOf(r, changes.GetValueOrDefault(r.RowNumber) ?? [], workspace.Catalogue)).ToList();
+        var leads = rows.Where(r => r.LeadId is not null).Select(r => r.LeadId!.Value).Distinct().ToArray();
+        var (unseen, bare) = (await Unseen(db, scope, leads), await Bare(db, scope, leads));
+        // A lead that the list makes, and nobody sees but the coordinator, was not there before.
+        var known = await answers.Tell(
+            db,
+            user,
+            "lead",
+            [.. rows.Where(r => r.LeadId is { } l && unseen.Contains(l) && SiftOutcome.AddToLead.Contains(r.Outcome)).Select(r => r.LeadId!.Value)]
+        );
+        var views = rows.Select(r => RowOf(r, Shown(changes.GetValueOrDefault(r.RowNumber) ?? [], r), workspace.Catalogue)).Select(Masked).ToList();
         return TypedResults.Ok(new RowPage(views, rows.Count == RowsAPage ? rows[^1].RowNumber : null));
+
+        // What stands with a lead is told as the reader is shown it.
+        List<ChangeView> Shown(List<ChangeView> all, Arrival row) =>
+            row.LeadId is { } lead && bare.Contains(lead) || scope.HidesPersonalData
+                ?
+                [
+                    .. all.Where(c =>
+                        workspace.Catalogue.Facts.FirstOrDefault(f => f.Label == c.Label) is not { } f || !scope.Hides(f, row.LeadId is not { } l || !bare.Contains(l))
+                    ),
+                ]
+                : all;
+
+        RowView Masked(RowView row) =>
+            row.LeadId is { } lead && unseen.Contains(lead) && SiftOutcome.AddToLead.Contains(row.Outcome)
+                ? row with
+                {
+                    LeadId = null,
+                    Changes = [],
+                    Reason = known.GetValueOrDefault(lead)?.Words ?? KnownAnswers.NoMore,
+                    Known = known.GetValueOrDefault(lead),
+                }
+                : row with
+                {
+                    Reason = ReasonFor(scope, row.Outcome, row.Reason),
+                };
     }
+
+    // Why a row became what it did, without the names of records that the reader may not see.
+    private static string ReasonFor(RecordScope scope, string outcome, string reason) =>
+        reason.Length == 0 || RecordScope.Kinds.All(scope.SeesAll)
+            ? reason
+            : outcome switch
+            {
+                SiftOutcome.Contact => "A new lead of a contact that we know.",
+                SiftOutcome.Account => "A new lead from an account that we know.",
+                SiftOutcome.New => "May be the same as somebody whom we know.",
+                _ => reason,
+            };
+
+    // The leads among these that the reader does not see.
+    private static async Task<HashSet<Guid>> Unseen(LanternDb db, RecordScope scope, Guid[] leads) =>
+        scope.SeesAll("lead") ? [] : [.. await db.Rows<Guid>($"""select l.id as "Value" from lead l where l.id = any({leads}) and not {scope.Sees("lead", "l"):sql}""")];
+
+    // The leads among these whose contact data the reader is not shown.
+    private static async Task<HashSet<Guid>> Bare(LanternDb db, RecordScope scope, Guid[] leads) =>
+        scope.HidesContactData
+            ?
+            [
+                .. await db.Rows<Guid>(
+                    $"""select l.id as "Value" from lead l where l.id = any({leads}) and {scope.Sees("lead", "l"):sql} and not {scope.ShowsContactData("lead", "l"):sql}"""
+                ),
+            ]
+            : [];
 
     private static SqlText Which(string? outcome) =>
         outcome switch
@@ -183,7 +256,7 @@ public static class RowEndpoints
             _ => Problem.Of("at-work"),
         };
 
-    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, LanternDbFactory databases)
+    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> Download(Guid id, string? outcome, LanternDb db, RecordScope scope, LanternDbFactory databases)
     {
         var head = await db.Set<Import>().Where(x => x.Id == id).Select(x => new { File = x.FileName, x.Plan }).SingleOrDefaultAsync();
         if (head is not { } import)
@@ -191,17 +264,28 @@ public static class RowEndpoints
         var headings = Json.Read<SiftPlan>(import.Plan).Columns.Select(c => c.Heading).Append("Why").ToList();
         var name = $"{Path.GetFileNameWithoutExtension(import.File)}-{outcome ?? "all"}.csv";
         await db.Log(EventLog.Import, id, new Exported($"rows of {import.File}"));
-        return TypedResults.Stream(stream => WriteRows(stream, databases, id, outcome, headings), "text/csv; charset=utf-8", name);
+        return TypedResults.Stream(stream => WriteRows(stream, databases, scope, id, outcome, headings), "text/csv; charset=utf-8", name);
     }
 
-    private static async Task WriteRows(Stream stream, LanternDbFactory databases, Guid id, string? outcome, List<string> headings)
+    private static async Task WriteRows(Stream stream, LanternDbFactory databases, RecordScope scope, Guid id, string? outcome, List<string> headings)
     {
         await using var text = new StreamWriter(stream, new UTF8Encoding(true));
         await text.WriteAsync(Csv.Line(headings));
         await using var db = await databases.Open();
         var rows = db.Stream(
-            $"select cells, reason, problems::text from arrival where import_id = {id} and {Which(outcome):sql} order by row_number",
-            row => (Cells: (string[])row[0], Reason: row.GetString(1), Problems: row.IsDBNull(2) ? [] : Json.Problems(row.GetString(2)).Select(p => p.Words))
+            $"""
+            select cells, case when outcome = any({SiftOutcome.AddToLead.ToArray()}) and lead_id is not null and not {scope.SeesTied(
+                "lead",
+                "lead_id"
+            ):sql} then 'Known already.' else reason end, problems::text, outcome
+            from arrival where import_id = {id} and {Which(outcome):sql} order by row_number
+            """,
+            row =>
+                (
+                    Cells: (string[])row[0],
+                    Reason: ReasonFor(scope, row.GetString(3), row.GetString(1)),
+                    Problems: row.IsDBNull(2) ? [] : Json.Problems(row.GetString(2)).Select(p => p.Words)
+                )
         );
         await foreach (var (cells, reason, problems) in rows)
         {

@@ -96,6 +96,7 @@ public static class SingleArrivalEndpoints
         MachineArrivals machines,
         ArrivalCapture capture,
         ClaimsPrincipal user,
+        RecordScope scope,
         Workspace workspace,
         CancellationToken cancel
     )
@@ -110,7 +111,7 @@ public static class SingleArrivalEndpoints
             "form" => await forms.OfWaiting(db, row),
             "mail" => await letters.OfWaiting(db, row),
             "http" => await machines.OfWaiting(db, row),
-            _ => await CaptureEndpoints.OfWaiting(db, row, user, workspace),
+            _ => await CaptureEndpoints.OfWaiting(db, row, user, scope, workspace),
         };
         if (arriving is null)
             return ApiProblems.Of("not-readable");

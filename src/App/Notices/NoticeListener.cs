@@ -45,6 +45,7 @@ internal sealed class NoticeListener(WorkspaceConfiguration configuration) : Eve
             .Select(e => e.Record)
             .Concat(heard.Select(e => (e.Happening as HandedOver)?.Deal))
             .Concat(heard.Select(e => (e.Happening as HandedOn)?.Person))
+            .Concat(heard.Where(e => e.Happening is AskedFor or AskAnswered).Select(e => e.By))
             .OfType<Guid>()
             .Distinct()
             .ToArray();

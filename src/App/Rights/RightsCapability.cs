@@ -12,6 +12,8 @@ internal sealed class RightsCapability : ICapability
         builder.Services.AddScoped<Erasure>();
         builder.Services.AddSingleton<ContactReadLimit>();
         builder.Services.AddSingleton<RecordScopes>();
+        builder.Services.AddSingleton<KnownAnswers>();
+        builder.Services.AddScoped<KnownDesk>();
         builder.Services.AddScoped<Viewer>();
         builder.Services.AddScoped(Viewers.ScopeOf);
     }
@@ -19,6 +21,7 @@ internal sealed class RightsCapability : ICapability
     public void MapEndpoints(WebApplication app, IEndpointRouteBuilder api)
     {
         api.MapRights();
+        api.MapKnown();
     }
 
     public void MapEntities(ModelBuilder model) => model.MapRightsEntities();

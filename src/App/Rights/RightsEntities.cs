@@ -17,6 +17,7 @@ internal static class RightsEntities
                 r.Property(x => x.Body).HasColumnType("jsonb");
             }
         );
+        builder.Map<KnownAnswerRow>("known_answer", KnownAnswerRow.Map);
         builder.Map<RecordShareRow>(
             "record_share",
             s =>

@@ -50,6 +50,8 @@ public static class NoticeWords
     public const string DealKind = "deal-given";
     public const string MuchReadKind = "read-much";
     public const string HandedOnKind = "handed-on";
+    public const string AskedKind = "asked-for";
+    public const string AnsweredKind = "ask-answered";
 
     private static readonly Type[] Told =
     [
@@ -62,6 +64,8 @@ public static class NoticeWords
         typeof(LeadsGiven),
         typeof(MuchRead),
         typeof(HandedOn),
+        typeof(AskedFor),
+        typeof(AskAnswered),
     ];
 
     /// <summary>Keys of the kinds of events that messages follow from.</summary>
@@ -160,6 +164,14 @@ public static class NoticeWords
                     $"{name} asked by address or number for {much.People} people of colleagues within one hour. More is not told before the next."
                 )),
             ],
+            AskedFor { Owner: { } owner } asked when owner != e.By =>
+            [
+                new(e.Id, owner, AskedKind, null, $"{Actor(e, facts)} asks for {asked.Name}", $"{Said(asked.Word)}Share it, give it to them or decline: it stands on your Desk."),
+            ],
+            AskAnswered answered when answered.To != e.By && Answered(answered, Actor(e, facts)) is var (subject, text) =>
+            [
+                new(e.Id, answered.To, AnsweredKind, null, subject, $"{Said(answered.Word)}{text}"),
+            ],
             HandedOn on when e.Record is { } to && to != e.By =>
             [
                 new(e.Id, to, HandedOnKind, null, HandedSubject(on, facts.People.GetValueOrDefault(on.Person, "a colleague")), HandedText(on)),
@@ -167,6 +179,19 @@ public static class NoticeWords
             _ => [],
         };
     }
+
+    private static string Actor(HeardEvent e, NoticeFacts facts) => e.By is { } by ? facts.People.GetValueOrDefault(by, "A colleague") : "A colleague";
+
+    private static string Said(string? word) => word is { Length: > 0 } ? $"{word}\n\n" : "";
+
+    private static (string Subject, string Text) Answered(AskAnswered answered, string by) =>
+        answered.How switch
+        {
+            "shared" => ($"{by} shares {answered.Name} with you", "You see it now."),
+            "given" => ($"{by} gave you {answered.Name}", "It stands among your own now."),
+            "declined" => ($"{by} keeps what you asked for to themselves", "Talk to them if it matters."),
+            _ => ($"{by} took an answer to you back", "What you asked for is open again."),
+        };
 
     private static string HandedSubject(HandedOn on, string name) => on.Back ? $"Yours again: {HandedWhat(on)}" : $"From {name}: {HandedWhat(on)}";
 

@@ -82,6 +82,7 @@ const All = styled.div`
 `;
 
 const more: Record<string, string> = {
+  asked: "/desk/asked",
   clock: "/leads?state=new&order=clock_due_at",
   unrouted: "/leads?owner=none&state=open",
   qualified: "/handover",
@@ -97,6 +98,7 @@ const pages: Record<string, (id: string) => string> = {
   import: (id) => `/intake/${id}`,
   message: () => "/setup/sent",
   failed: () => "/setup/failed",
+  asked: () => "/desk/asked",
 };
 
 const linkTo = (group: string, { kind, id }: Schema["DeskItem"]) => pages[kind]?.(id) ?? (group === "qualified" ? `/handover/${id}` : `/leads/${id}`);
@@ -111,7 +113,7 @@ export function DeskPage() {
         <Inner>
           <h1>{desk.data ? (desk.data.total ? `${count(desk.data.total, "decision")} ${desk.data.total === 1 ? "waits" : "wait"}` : "Nothing waits") : "The Desk"}</h1>
           <p>
-            <Quiet>Dearest delay first, {session.name.split(" ")[0]}.</Quiet> <Link to="/desk/follow-ups">Your follow-ups</Link>
+            <Quiet>Dearest delay first, {session.name.split(" ")[0]}.</Quiet> <Link to="/desk/follow-ups">Your follow-ups</Link> · <Link to="/desk/asked">Asked for</Link>
           </p>
           {desk.isPending && <Skeleton rows={8} />}
           {desk.isError && <ErrorNote error={desk.error} />}

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import styled from "styled-components";
 import { ChoiceBox } from "../parts/Field";
+import { Known } from "../Rights/Known";
 import { settle, type Sheet, type Targets } from "./landing";
 
 const Top = styled.div`
@@ -44,6 +45,7 @@ export function TargetBox({ kind, sheet, targets, onTargets }: Props) {
       <div>
         <h2>{kind === "account" ? "Account" : "Contact"}</h2>
         <p>{wordsOf(kind, sheet, found, linked)}</p>
+        {sheet.known.filter((k) => k.kind === kind).map((k) => <Known key={k.known.id} known={k.known} />)}
       </div>
       <ChoiceBox hideLabel label={kind === "account" ? "The account it lands on" : "The contact it lands on"} value={value} options={options} onChange={(key) => onTargets(chosen(kind, targets, key))} />
     </Top>

@@ -5,6 +5,7 @@ import { Button } from "../parts/Button";
 import { small } from "../parts/theme";
 import { Hint, Quiet } from "../parts/Words";
 import { useMay } from "../common/session";
+import { Known } from "../Rights/Known";
 import { MendBox } from "./MendBox";
 import { useMend } from "./queries";
 
@@ -48,7 +49,7 @@ export function RowLine({ row, imported }: Props) {
             <Raw>{row.raw.split(" · ").filter((c) => c.trim()).join(" · ")}</Raw>
           </>
         ) : (
-          row.reason || plain[row.outcome]
+          row.known ? <Known known={row.known} /> : row.reason || plain[row.outcome]
         )}
         {row.leadId && (came || row.outcome === "adds") && (
           <>

@@ -4,6 +4,7 @@ import styled from "styled-components";
 import { api, must } from "../api/client";
 import { keys } from "../common/keys";
 import { small } from "../parts/theme";
+import { Known } from "../Rights/Known";
 import { useSettled } from "../parts/useSettled";
 import { Warm } from "../parts/Words";
 
@@ -55,13 +56,15 @@ export function Alike({ facts, onOpen }: { facts: Record<string, string>; onOpen
       {list.length === 0 && <p>As you type, people and companies we have that are like these appear here.</p>}
       <ul>
         {list.map((l) => (
-          <li key={`${l.kind} ${l.name}`}>
-            {l.leadId ? (
+          <li key={`${l.kind} ${l.known?.id ?? l.name}`}>
+            {l.known ? (
+              <Known known={l.known} />
+            ) : l.leadId ? (
               <Link to={`/leads/${l.leadId}`} onClick={onOpen}>
                 Lead {l.name}
               </Link>
             ) : (
-              `${kinds[l.kind]} ${l.name}`
+              `${kinds[l.kind]} ${l.name}`.trim()
             )}
             <small>{l.evidence}</small>
             {l.same && (

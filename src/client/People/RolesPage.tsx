@@ -8,6 +8,7 @@ import { count } from "../parts/format";
 import { Row } from "../parts/Layout";
 import { ErrorNote, Skeleton } from "../parts/States";
 import { Soft } from "../parts/Words";
+import { KnownCounts } from "./KnownCounts";
 import { reachWords } from "./reach";
 import { RoleForm } from "./RoleForm";
 import { roleActs, useRoles, type RoleLine, type Roles } from "./queries";
@@ -47,6 +48,7 @@ function List({ roles }: { roles: Roles }) {
           <Line key={r.key} line={r} onChange={() => setOpened({ role: r, isCopy: false })} onCopy={() => setOpened({ role: r, isCopy: true })} />
         ))}
       </DataTable>
+      <KnownCounts />
       {opened && <RoleForm key={`${opened.role.key}:${opened.isCopy}`} roles={roles} {...opened} onClose={() => setOpened(undefined)} />}
     </>
   );

@@ -421,6 +421,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How often people were told of records that they do not see, in 30 days */
+        get: operations["knownCounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/routing": {
         parameters: {
             query?: never;
@@ -3316,6 +3333,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was asked of the caller, and what they asked for */
+        get: operations["knownList"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/known/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for a record that one was told of */
+        post: operations["knownAsk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/known/{id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Share a record with whoever asked, give it to them, or decline */
+        post: operations["knownAnswer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/known/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take one's answer back */
+        post: operations["knownUndo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/routing/editions": {
         parameters: {
             query?: never;
@@ -4597,6 +4682,34 @@ export interface components {
             /** Format: uuid */
             back: string;
             left: string[];
+        };
+        AskAnswerOrder: {
+            how: string;
+            /** @default  */
+            word: string;
+        };
+        AskLine: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            /** Format: uuid */
+            record: null | string;
+            name: string;
+            other: string;
+            word: string;
+            /** Format: date-time */
+            askedAt: string;
+            outcome: null | string;
+            /** Format: date-time */
+            answeredAt: null | string;
+        };
+        AskOrder: {
+            /** @default  */
+            word: string;
+        };
+        AsksView: {
+            mine: components["schemas"]["AskLine"][];
+            own: components["schemas"]["AskLine"][];
         };
         BackfillDone: {
             /** Format: uuid */
@@ -6087,6 +6200,7 @@ export interface components {
             lines: components["schemas"]["LandingLine"][];
             accounts: components["schemas"]["FoundRecord"][];
             contacts: components["schemas"]["FoundRecord"][];
+            known: components["schemas"]["KnownTarget"][];
             pipeline: string;
             proposals: components["schemas"]["DealProposal"][];
             products: components["schemas"]["ProductChoice"][];
@@ -6252,6 +6366,31 @@ export interface components {
             /** Format: int32 */
             all: number;
         };
+        KnownCount: {
+            person: string;
+            /** Format: int32 */
+            told: number;
+            /** Format: int32 */
+            asked: number;
+            /** Format: int32 */
+            shared: number;
+            /** Format: int32 */
+            given: number;
+            /** Format: int32 */
+            declined: number;
+            /** Format: date-time */
+            lastAt: string;
+        };
+        KnownTarget: {
+            kind: string;
+            known: components["schemas"]["KnownView"];
+        };
+        KnownView: {
+            /** Format: uuid */
+            id: string;
+            words: string;
+            asked: boolean;
+        };
         /** @description One known fact with the place where it lands. */
         LandingLine: {
             field: string;
@@ -6399,6 +6538,7 @@ export interface components {
             /** Format: double */
             bits: number;
             same: boolean;
+            known?: null | components["schemas"]["KnownView"];
         };
         /**
          * @description What the outcomes say of a criterion or signal.
@@ -7577,6 +7717,7 @@ export interface components {
             /** Format: uuid */
             leadId: null | string;
             left: null | string;
+            known?: null | components["schemas"]["KnownView"];
         };
         Rule: {
             /** @description Stable within the workspace. */
@@ -10556,6 +10697,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceReport"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    knownCounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownCount"][];
                 };
             };
             /** @description The request cannot be read. */
@@ -24020,6 +24208,271 @@ export interface operations {
             };
             /** @description The role, or the token, may not do this. */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    knownList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsksView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    knownAsk: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsksView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    knownAnswer: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskAnswerOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsksView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    knownUndo: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsksView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,7 +3,7 @@ import { isStale, keys, type Change } from "./keys";
 
 const source = Object.values(keys).map((key) => (typeof key === "function" ? (key as (...a: string[][]) => readonly unknown[])(["a"], ["b"], ["c"], ["d"], ["e"]) : key));
 const subjects = [...new Set(source.map((key) => String(key[0])))];
-const changes: Change[] = ["story", "work", "lead", "around", "files", "deal", "duplicates", "views", "people", "arrivals", "import", "forms", "campaigns", "lists", "setup", "staff", "calendar", "barred", "outbox", "failed", "tokens", "sessions", "session", "secondStep", "company", "start", "backups"];
+const changes: Change[] = ["story", "work", "lead", "around", "files", "deal", "duplicates", "views", "people", "arrivals", "import", "forms", "campaigns", "lists", "setup", "staff", "asks", "calendar", "barred", "outbox", "failed", "tokens", "sessions", "session", "secondStep", "company", "start", "backups"];
 
 const staleBy = (change: Change) => subjects.filter((subject) => isStale([subject], [change]));
 

@@ -11,6 +11,8 @@ export const keys = {
   demo: ["demo"],
   line: ["line"],
   desk: ["desk"],
+  asks: ["asks"],
+  knownCounts: ["known-counts"],
   followUps: (from: string, days: number, whose: string, zone: string) => ["follow-ups", from, days, whose, zone],
   calendar: ["calendar"],
   search: (text: string) => ["search", text],
@@ -152,6 +154,8 @@ const stale = {
   staff: ["staff", "people", "routing", "leads"],
   /** Who works here, as what. */
   people: ["administered-people", "roles", "rights", "people", "staff", "fields", "sessions", "routing", "start", "holdings", "strong-sign-in"],
+  /** Records that were asked for: who has them and who sees them. */
+  asks: ["asks", "known-counts", "import", ...work],
   company: ["company", "mail", "start"],
   backups: ["backups"],
   start: ["start"],

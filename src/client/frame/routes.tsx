@@ -28,6 +28,7 @@ export const router = createBrowserRouter([
       { index: true, element: <Home /> },
       { path: "desk", lazy: async () => ({ Component: (await import("../Desk/DeskPage")).DeskPage }) },
       { path: "desk/follow-ups", lazy: async () => ({ Component: (await import("../FollowUps/FollowUpsPage")).FollowUpsPage }) },
+      { path: "desk/asked", lazy: async () => ({ Component: (await import("../Rights/AskedPage")).AskedPage }) },
       { path: "intake", lazy: async () => ({ Component: (await import("../Intake/IntakePage")).IntakePage }) },
       { path: "intake/waiting", lazy: async () => ({ Component: (await import("../Intake/Forms/WaitingPage")).WaitingPage }) },
       { path: "intake/forms/:form", lazy: async () => ({ Component: (await import("../Intake/Forms/FormPage")).FormPage }) },

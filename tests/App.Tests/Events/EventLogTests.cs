@@ -208,7 +208,7 @@ public sealed class EventLogTests(ServerFixture fixture) : IClassFixture<ServerF
         left.ShouldAllBe(e => e.Personal == null || !e.Personal.Contains("Rui Apagado", StringComparison.Ordinal));
         (
             await _connection.QuerySingleAsync<int>(
-                "select count(*)::int from event where kind in ('erased', 'blanked') and by_id = (select id from person where user_name = 'ingrid.brekke')"
+                "select count(*)::int from event where kind in ('erased', 'blanked') and by_id = (select id from person where user_name = 'samir.haddow')"
             )
         ).ShouldBe(2);
     }
@@ -232,18 +232,17 @@ public sealed class EventLogTests(ServerFixture fixture) : IClassFixture<ServerF
         );
         tag.By.ShouldBe(await Person("ingrid.brekke"));
         var admin = await Administrator();
+        var before = await SignIns(admin);
         await fixture.Server.SignIn(admin);
         var secrets = await _connection.QueryAsync<string>(
             "select distinct k from event e cross join lateral (select jsonb_object_keys(coalesce(e.said->'from', '{}') || coalesce(e.said->'to', '{}') || coalesce(e.personal->'from', '{}') || coalesce(e.personal->'to', '{}')) as k) x where e.kind in ('setup', 'rights', 'token', 'published')"
         );
         secrets.ShouldNotContain(k => k.Contains("hash", StringComparison.Ordinal) || k.Contains("stamp", StringComparison.Ordinal));
-        (
-            await _connection.QuerySingleAsync<int>(
-                "select count(*)::int from event e join person p on p.id = e.record where e.kind = 'signin' and p.user_name = @admin",
-                new { admin }
-            )
-        ).ShouldBe(1);
+        (await SignIns(admin) - before).ShouldBe(1);
     }
+
+    private Task<int> SignIns(string name) =>
+        _connection.QuerySingleAsync<int>("select count(*)::int from event e join person p on p.id = e.record where e.kind = 'signin' and p.user_name = @name", new { name });
 
     [Fact]
     public async Task WhatAVisitorPostsIsLoggedAsTheirs()

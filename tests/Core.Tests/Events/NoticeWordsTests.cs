@@ -93,6 +93,20 @@ public sealed class NoticeWordsTests
                 Mara,
                 ["Mara handed-on: From Tor Vik: 1 lead, 2 deals (NOK 5,000) | They stand among your own now.\n\nMind the ferry."]
             },
+            {
+                new AskedFor(Tor, "Ann Fjord", "They rang me."),
+                Ann,
+                ["Tor asked-for: A colleague asks for Ann Fjord | They rang me.\n\nShare it, give it to them or decline: it stands on your Desk."]
+            },
+            { new AskedFor(null, "Ann Fjord"), Ann, [] },
+            { new AskAnswered(Mara, "shared", "Ann Fjord"), Ann, ["Mara ask-answered: A colleague shares Ann Fjord with you | You see it now."] },
+            { new AskAnswered(Mara, "given", "Ann Fjord"), Ann, ["Mara ask-answered: A colleague gave you Ann Fjord | It stands among your own now."] },
+            {
+                new AskAnswered(Mara, "declined", null, "Mine since May."),
+                Ann,
+                ["Mara ask-answered: A colleague keeps what you asked for to themselves | Mine since May.\n\nTalk to them if it matters."]
+            },
+            { new AskAnswered(Mara, "open"), Ann, ["Mara ask-answered: A colleague took an answer to you back | What you asked for is open again."] },
             { new HandedOn(Mara, new Dictionary<string, int> { ["task"] = 1 }, Back: true), Mara, ["Mara handed-on: Yours again: 1 task | They stand among your own now."] },
             {
                 new MuchRead(11),
@@ -140,5 +154,7 @@ public sealed class NoticeWordsTests
 
     [Fact]
     public void TheKindsAreThoseOfTheEventsTold() =>
-        NoticeWords.Kinds.Order(StringComparer.Ordinal).ShouldBe(["added", "clock_missed", "clock_soon", "handed", "handed_on", "leads_given", "owner", "read_much", "state"]);
+        NoticeWords
+            .Kinds.Order(StringComparer.Ordinal)
+            .ShouldBe(["added", "ask_answered", "asked_for", "clock_missed", "clock_soon", "handed", "handed_on", "leads_given", "owner", "read_much", "state"]);
 }

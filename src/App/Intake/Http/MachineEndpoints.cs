@@ -22,8 +22,7 @@ public static class MachineEndpoints
         group.MapPost("/leads", Lead).RequireAuthorization(TokenScopes.Leads).WithSummary("Send a person: made or found, scored, routed");
         group.MapPatch("/leads/{id:guid}", Change).RequireAuthorization(TokenScopes.Leads).WithSummary("Change facts of a lead; a blank empties");
         group.MapPost("/events", Event).RequireAuthorization(TokenScopes.Events).WithSummary("Send something a person did");
-        group.MapGet("/leads", MachineReads.List).RequireAuthorization(TokenScopes.Read).WithSummary("Leads that a condition holds for, by their numbers");
-        group.MapGet("/leads/{id:guid}", MachineReads.Open).RequireAuthorization(TokenScopes.Read).WithSummary("One lead");
+        group.MapMachineReads();
         // Each item is checked by itself, so that a wrong one costs that one.
         group
             .MapPost("/batch", Batch)

@@ -23,9 +23,15 @@ internal static class MachineReads
 {
     private const int Most = 500;
 
+    public static void MapMachineReads(this IEndpointRouteBuilder group)
+    {
+        group.MapGet("/leads", List).RequireAuthorization(TokenScopes.Read).WithSummary("Leads that a condition holds for, by their numbers");
+        group.MapGet("/leads/{id:guid}", Open).RequireAuthorization(TokenScopes.Read).WithSummary("One lead");
+    }
+
     /// <param name="where">A condition as JSON; nothing for all.</param>
     /// <param name="after">Number of the last lead that was read; 0 from the first.</param>
-    public static async Task<Results<Ok<ReadLeads>, ProblemHttpResult>> List(
+    private static async Task<Results<Ok<ReadLeads>, ProblemHttpResult>> List(
         string? where,
         int? after,
         int? limit,
@@ -47,7 +53,7 @@ internal static class MachineReads
         return TypedResults.Ok(new ReadLeads([.. leads.Take(size)], leads.Count > size ? leads[size - 1].Number : null));
     }
 
-    public static async Task<Results<Ok<ReadLead>, ProblemHttpResult>> Open(
+    private static async Task<Results<Ok<ReadLead>, ProblemHttpResult>> Open(
         Guid id,
         ClaimsPrincipal user,
         LanternDb db,

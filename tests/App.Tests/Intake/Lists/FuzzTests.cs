@@ -30,10 +30,10 @@ public sealed class FuzzTests
     );
 
     [Fact]
-    public void AHundredThousandDamagedTextsGiveRowsOrASentence()
+    public void ThirtyThousandDamagedTextsGiveRowsOrASentence()
     {
         var random = new Random(20261123);
-        for (var n = 0; n < 100_000; n++)
+        for (var n = 0; n < 30_000; n++)
             Try(Damaged(Whole[n % Whole.Length], random));
     }
 
