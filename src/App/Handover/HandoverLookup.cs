@@ -1,3 +1,4 @@
+using DapperLantern.App.Events;
 using System.Collections.Immutable;
 using System.Globalization;
 using DapperLantern.App.Data;
@@ -149,7 +150,10 @@ public sealed class HandoverLookup(Workspace workspace, RecordScope scope, TimeP
         var contacts = (
             await db.Rows<ContactIdentity>(ContactsThere([.. keys.Select(k => k.place)], [.. keys.Select(k => k.key)], places, [.. people.Select(p => p.Email)]))
         ).ToLookup(c => c.Place);
-        var unseen = await Unseen(db, [.. accounts.SelectMany(g => g).Select(a => a.Id)], [.. contacts.SelectMany(g => g).Select(c => c.Id)]);
+        // Nothing is laid out against a record that whoever hands over does not see, nor linked to it without a word.
+        var unseen = (await scope.Unseen(db, EventLog.Account, [.. accounts.SelectMany(g => g).Select(a => a.Id)]))
+            .Concat(await scope.Unseen(db, EventLog.Contact, [.. contacts.SelectMany(g => g).Select(c => c.Id)]))
+            .ToHashSet();
         return
         [
             .. companies.Select(
@@ -169,20 +173,6 @@ public sealed class HandoverLookup(Workspace workspace, RecordScope scope, TimeP
             ),
         ];
     }
-
-    // Nothing is laid out against a record that whoever hands over does not see, nor linked to it without a word.
-    private async Task<HashSet<Guid>> Unseen(LanternDb db, Guid[] accounts, Guid[] contacts) =>
-        scope.SeesAll("account") && scope.SeesAll("contact")
-            ? []
-            :
-            [
-                .. await db.Rows<Guid>(
-                    $"""
-                    select a.id as "Value" from account a where a.id = any({accounts}) and not {scope.Sees("account", "a"):sql}
-                    union all select c.id from contact c where c.id = any({contacts}) and not {scope.Sees("contact", "c"):sql}
-                    """
-                ),
-            ];
 
     private sealed record AccountThere(int Place, Guid Id, string Name, string? Domain, string? CompanyKey, string? Country);
 

@@ -1,3 +1,4 @@
+using DapperLantern.App.Events;
 using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
@@ -174,7 +175,8 @@ public static class CaptureEndpoints
             .Where(p => p.Match.Bits > 0 || ofName.Contains(p.Person.Id))
             .OrderByDescending(p => p.Match.Bits)
             .ToList();
-        var unseen = await Unseen(db, scope, [.. compared.Select(p => p.Person.Id)]);
+        Guid[] ids = [.. compared.Select(p => p.Person.Id)];
+        var unseen = (await scope.Unseen(db, EventLog.Lead, ids)).Concat(await scope.Unseen(db, EventLog.Contact, ids)).ToHashSet();
         var found = compared.Where(p => !unseen.Contains(p.Person.Id)).Take(MostAlike).ToList();
         var hidden = await Hidden(db, scope, [.. found.Select(p => p.Person.Id)]);
         // By an address or number one learns here whose it is: so that a call is not taken twice, and not more often than that takes.
@@ -197,20 +199,6 @@ public static class CaptureEndpoints
 
     private static bool SharesContactData(Identity known, Identity asked) =>
         (asked.Email.Length > 0 && known.Email == asked.Email) || (asked.Phone.Length > 0 && (known.Phone == asked.Phone || known.Mobile == asked.Phone));
-
-    // Those whose records the reader does not see.
-    private static async Task<HashSet<Guid>> Unseen(LanternDb db, RecordScope scope, Guid[] people) =>
-        scope.SeesAll("lead") && scope.SeesAll("contact")
-            ? []
-            :
-            [
-                .. await db.Rows<Guid>(
-                    $"""
-                    select l.id as "Value" from lead l where l.id = any({people}) and not {scope.Sees("lead", "l"):sql}
-                    union all select c.id from contact c where c.id = any({people}) and not {scope.Sees("contact", "c"):sql}
-                    """
-                ),
-            ];
 
     // Those of whom the reader is not shown addresses and numbers.
     private static async Task<HashSet<Guid>> Hidden(LanternDb db, RecordScope scope, Guid[] people) =>

@@ -87,7 +87,7 @@ public static class RowEndpoints
             .SingleOrDefaultAsync();
         var changes = import is null ? [] : await Changes(db, import, rows, workspace.Catalogue);
         var leads = rows.Where(r => r.LeadId is not null).Select(r => r.LeadId!.Value).Distinct().ToArray();
-        var (unseen, bare) = (await Unseen(db, scope, leads), await Bare(db, scope, leads));
+        var (unseen, bare) = ((await scope.Unseen(db, EventLog.Lead, leads)).ToHashSet(), await Bare(db, scope, leads));
         // A lead that the list makes, and nobody sees but the coordinator, was not there before.
         var known = await answers.Tell(
             db,
@@ -135,10 +135,6 @@ public static class RowEndpoints
                 SiftOutcome.New => "May be the same as somebody whom we know.",
                 _ => reason,
             };
-
-    // The leads among these that the reader does not see.
-    private static async Task<HashSet<Guid>> Unseen(LanternDb db, RecordScope scope, Guid[] leads) =>
-        scope.SeesAll("lead") ? [] : [.. await db.Rows<Guid>($"""select l.id as "Value" from lead l where l.id = any({leads}) and not {scope.Sees("lead", "l"):sql}""")];
 
     // The leads among these whose contact data the reader is not shown.
     private static async Task<HashSet<Guid>> Bare(LanternDb db, RecordScope scope, Guid[] leads) =>

@@ -55,7 +55,7 @@ public sealed class RightsQueries(RecordScopes scopes, RecordScope mine, Workspa
         return (rights, scopes.Of(person.Id, rights, workspace));
     }
 
-    private List<string> Labels(Func<FieldDefinition, bool> which) => [.. workspace.Catalogue.Facts.Concat(workspace.Catalogue.RecordOnly).Where(which).Select(f => f.Label)];
+    private List<string> Labels(Func<FieldDefinition, bool> which) => RoleEndpoints.Labels(workspace.Catalogue, which);
 
     private static List<string> Named(IEnumerable<Guid> ids, Dictionary<Guid, string> names) =>
         [.. ids.Select(i => names.GetValueOrDefault(i, "")).Where(n => n.Length > 0).Order()];

@@ -112,7 +112,7 @@ internal static class RoleEndpoints
         );
     }
 
-    private static List<string> Labels(FieldCatalogue catalogue, Func<FieldDefinition, bool> which) =>
+    internal static List<string> Labels(FieldCatalogue catalogue, Func<FieldDefinition, bool> which) =>
         [.. catalogue.Facts.Concat(catalogue.RecordOnly).Where(which).Select(f => f.Label)];
 
     private static RoleOrder OrderOf(RoleDefinition r) =>

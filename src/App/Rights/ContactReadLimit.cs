@@ -35,7 +35,7 @@ public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider cloc
     public async Task<Problem?> Count(LanternDb db, ClaimsPrincipal user, IReadOnlyCollection<Guid> told)
     {
         var (me, now) = (user.Id(), clock.UtcNow());
-        var hour = new DateTime(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
+        var hour = HourOf(now);
         var people = New(me, told, hour);
         if (people == 0)
             return null;
@@ -51,6 +51,9 @@ public sealed class ContactReadLimit(ReadingSettings settings, TimeProvider cloc
             await db.Log(EventLog.Person, me, new MuchRead(records));
         return records > settings.PeoplePerHour ? Problem.Of("read-much", "", settings.PeoplePerHour) : null;
     }
+
+    /// <summary>Begin of the hour that a moment lies in, UTC.</summary>
+    internal static DateTime HourOf(DateTime now) => new(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
 
     private int New(Guid reader, IReadOnlyCollection<Guid> told, DateTime hour)
     {

@@ -26,7 +26,7 @@ public sealed class KnownAnswers(ReadingSettings settings, TimeProvider clock)
         if (records.Count == 0)
             return new Dictionary<Guid, KnownView>();
         var (reader, now, asked) = (user.Id(), clock.UtcNow(), records.Distinct().ToArray());
-        var hour = new DateTime(now.Year, now.Month, now.Day, now.Hour, 0, 0, DateTimeKind.Utc);
+        var hour = ContactReadLimit.HourOf(now);
         var told = await db.Rows<Told>(
             $"""
             with asked as (select id, n from unnest({asked}) with ordinality a(id, n)),

@@ -46,9 +46,6 @@ public sealed class RecordScope
     /// <summary>True where fields about a person that are shown may not be changed.</summary>
     public bool LocksPersonalData { get; init; }
 
-    /// <summary>True where nothing is kept from the person.</summary>
-    public bool SeesEverything => !HidesContactData && !HidesPersonalData && Kinds.All(SeesAll);
-
     /// <summary>True for a field that is kept from the reader whosever the record is.</summary>
     public bool Hides(FieldDefinition field) => HidesPersonalData && IsPersonalData(field);
 
@@ -78,6 +75,11 @@ public sealed class RecordScope
             return Problem.Of("field-locked", locked.Key, locked.Label);
         return fields.FirstOrDefault(IsContactData) is { } contact && !await ShowsContactDataOf(db, kind, id) ? Problem.Of("field-locked", contact.Key, contact.Label) : null;
     }
+
+    /// <summary>Those of some records that the person does not see; nothing is asked where they see all of the kind.</summary>
+    /// <param name="kind">One of <see cref="Kinds"/>; ids of other kinds are in no answer.</param>
+    public async Task<IReadOnlyCollection<Guid>> Unseen(LanternDb db, string kind, Guid[] records) =>
+        SeesAll(kind) || records.Length == 0 ? [] : await db.Rows<Guid>($"""select r.id as "Value" from {kind:sql} r where r.id = any({records}) and not {Sees(kind, "r"):sql}""");
 
     /// <summary>Whether contact data of one record that is seen is shown.</summary>
     /// <param name="kind">One of <see cref="Kinds"/>.</param>
