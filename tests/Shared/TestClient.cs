@@ -5,6 +5,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Leads.Bulk;
+using DapperLantern.App.People.Provider;
 using DapperLantern.App.Setup;
 
 namespace DapperLantern.Tests.Shared;
@@ -57,6 +58,17 @@ public sealed class TestClient(string address)
         if (answer.Status == HttpStatusCode.NoContent)
             await TakeSession();
         return answer;
+    }
+
+    /// <summary>Comes in by the identity provider as far as it goes; is signed in then, where it lets in.</summary>
+    /// <param name="query">For instance <c>?stay=true</c>.</param>
+    public async Task<SignInWays> ByProvider(string query = "")
+    {
+        await Get($"/api/session/provider{query}");
+        var ways = await Read<SignInWays>("/api/session/ways");
+        if ((await Get("/api/session")).Status == HttpStatusCode.OK)
+            await TakeSession();
+        return ways;
     }
 
     private async Task TakeSession()

@@ -14,6 +14,9 @@ public sealed class OneTimeLinks(PublicSettings settings, TimeProvider clock)
 {
     private const int KeyBytes = 32;
 
+    /// <summary>Where everybody comes in.</summary>
+    public string Door => settings.Address.TrimEnd('/') + "/";
+
     /// <summary>How long an address opens.</summary>
     public static TimeSpan Holds(LinkKind kind, bool asked = false) =>
         kind switch

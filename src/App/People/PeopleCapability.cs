@@ -1,6 +1,7 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Data.Records;
 using DapperLantern.App.Due;
+using DapperLantern.App.People.Provider;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.People;
@@ -11,6 +12,7 @@ internal sealed class PeopleCapability : ICapability
     public void AddServices(WebApplicationBuilder builder)
     {
         builder.Services.AddSingleton<OneTimeLinks>();
+        builder.Services.AddProvider();
         builder.Services.AddScoped<PeopleDesk>().AddScoped<RolesDesk>().AddScoped<RightsQueries>();
         builder.Services.AddSingleton<IDueWork, ForgottenPasswords>();
     }
@@ -20,6 +22,7 @@ internal sealed class PeopleCapability : ICapability
         api.MapPeople();
         api.MapRoles();
         api.MapWayIn();
+        api.MapProvider();
     }
 
     public void MapEntities(ModelBuilder model) => OneTimeLinkRow.Map(model);

@@ -87,7 +87,7 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
     }
 
     // Their place in each of these teams, and in no other; a place they have stays as it is.
-    private async Task<Problem?> PutInTeams(Person person, IReadOnlyList<string>? teams)
+    internal async Task<Problem?> PutInTeams(Person person, IReadOnlyList<string>? teams)
     {
         if (teams is null)
             return null;
@@ -126,9 +126,9 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
     /// <summary>Those whose roles let them keep people, whether they are here or not.</summary>
     public static IQueryable<Person> Administrators(LanternDb db, RoleBook roles) => db.Users.Where(Person.HasAny(roles.With(Act.ManagePeople)));
 
-    private RoleBook Roles => configuration.Current.Roles;
+    internal RoleBook Roles => configuration.Current.Roles;
 
-    private async Task<Person> Make(string name, string email, PersonOrder order)
+    internal async Task<Person> Make(string name, string email, PersonOrder order)
     {
         var signIn = await FreeSignInName(name);
         var person = new Person
@@ -234,12 +234,31 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
             return new Problem("person-left");
         if (send && !Sends)
             return new Problem("no-mail-server");
+        if (!configuration.Current.Provider.LetsInOtherwise(Roles.Of(person.Roles)))
+            return await ByProvider(person, send, transaction);
         var kind = person.PasswordHash is null ? LinkKind.Invitation : LinkKind.Password;
         var link = await links.Make(db, kind, id, by);
         if (send)
             await Letter(db, person, kind, link, clock.UtcNow());
         await transaction.CommitAsync();
         return link;
+    }
+
+    // Who comes in by the provider alone needs no key: they are known by their address there.
+    private async Task<OneTimeLink> ByProvider(Person person, bool send, Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction transaction)
+    {
+        var (now, name) = (clock.UtcNow(), configuration.Current.Provider.Settings.Name);
+        if (send)
+            await db.Insert(
+                LetterTo(
+                    person,
+                    "You are invited to Dapper Lantern",
+                    $"You are to work with Dapper Lantern. Open this address, and press \u201cSign in with {name}\u201d:\n\n{links.Door}\n\nYou are known there by {person.Email}.",
+                    now
+                )
+            );
+        await transaction.CommitAsync();
+        return new OneTimeLink(links.Door, now + OneTimeLinks.Holds(LinkKind.Invitation));
     }
 
     /// <summary>Writes the letter with a one-time address.</summary>
@@ -256,30 +275,26 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
                     "Another password for Dapper Lantern",
                     $"Open this address once, by {until}, and choose another password:\n\n{link.Address}\n\nIf you did not ask for this, do nothing: your password stays as it is."
                 );
-        return db.Insert(
-            new OutboxRow
-            {
-                Id = Guid.CreateVersion7(),
-                Kind = OutboxRow.WayIn,
-                PersonId = person.Id,
-                Subject = subject,
-                Text = text,
-                CreatedAt = now,
-            }
-        );
+        return db.Insert(LetterTo(person, subject, text, now));
     }
+
+    private static OutboxRow LetterTo(Person person, string subject, string text, DateTime now) =>
+        new()
+        {
+            Id = Guid.CreateVersion7(),
+            Kind = OutboxRow.WayIn,
+            PersonId = person.Id,
+            Subject = subject,
+            Text = text,
+            CreatedAt = now,
+        };
 
     // Changes somebody in one transaction; what the live sheet could not live with is refused.
     private async Task<Problem?> InTheSheet(Guid id, Func<Person, Task<Problem?>> change)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         await db.LockUntilEnd(Lock);
-        var problem = await StaffEndpoints.Try(
-            db,
-            configuration.Current,
-            clock,
-            async () => await db.Users.SingleOrDefaultAsync(p => p.Id == id) is { } person ? await change(person) : Problem.NotFound("person")
-        );
+        var problem = await Try(async () => await db.Users.SingleOrDefaultAsync(p => p.Id == id) is { } person ? await change(person) : Problem.NotFound("person"));
         if (problem is not null)
             return problem;
         await transaction.CommitAsync();
@@ -287,12 +302,15 @@ public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessio
         return null;
     }
 
+    /// <summary>Changes people in the caller's transaction, under the lock; what the live sheet could not live with is refused.</summary>
+    internal Task<Problem?> Try(Func<Task<Problem?>> change) => StaffEndpoints.Try(db, configuration.Current, clock, change);
+
     /// <summary>True where nobody else who is here administers. Under the lock.</summary>
-    private async Task<bool> IsLastAdministrator(Person person) =>
+    internal async Task<bool> IsLastAdministrator(Person person) =>
         person.Here && Roles.Of(person.Roles).May(Act.ManagePeople) && !await Administrators(db, Roles).AnyAsync(p => p.Id != person.Id && p.Here);
 
     // Only of an order that has been read otherwise.
-    private Problem? RolesUnfit(IReadOnlyList<string> roles) =>
+    internal Problem? RolesUnfit(IReadOnlyList<string> roles) =>
         roles.Count == 0 ? new Problem("role-missing", "roles")
         : roles.FirstOrDefault(r => Roles.Find(r) is null) is { } unknown ? new Problem("role-unknown", "roles", unknown)
         : null;

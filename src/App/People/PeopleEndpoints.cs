@@ -76,6 +76,9 @@ public sealed record LinkOrder(bool Send = false);
 /// <summary>People, for those who administer them.</summary>
 public static class PeopleEndpoints
 {
+    internal static IReadOnlyList<RoleChoice> RoleChoices(Workspace workspace) =>
+        [.. workspace.Roles.All.Select(r => new RoleChoice(r.Definition.Key, r.Definition.Name, r.Definition.GivenLeads))];
+
     internal static void MapPeople(this IEndpointRouteBuilder api)
     {
         var people = api.MapGroup("/setup/people").Requires(Act.ManagePeople).WithTags("People");
@@ -93,7 +96,7 @@ public static class PeopleEndpoints
         TypedResults.Ok(
             new PeopleView(
                 await Lines(db, db.Users.OrderBy(p => p.DisplayName).ThenBy(p => p.Id), clock),
-                [.. workspace.Roles.All.Select(r => new RoleChoice(r.Definition.Key, r.Definition.Name, r.Definition.GivenLeads))],
+                RoleChoices(workspace),
                 await TeamsOf(db),
                 desk.Sends
             )

@@ -67,6 +67,8 @@ public static class WayInEndpoints
         if (found.Problem is { } problem)
             return ApiProblems.Of(problem);
         var person = found.Value!;
+        if (!configuration.Current.Provider.LetsInOtherwise(configuration.Current.Roles.Of(person.Roles)))
+            return ApiProblems.Of("provider-only");
         if (Passwords.Refuse(body.Password, person.UserName!) is { } why)
             return ApiProblems.Of(why, "password");
         if (!await links.Use(db, link))

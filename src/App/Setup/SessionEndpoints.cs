@@ -56,6 +56,9 @@ public sealed record SignInOrder([Text(256)] string Name, [Text(1_000)] string P
 /// <param name="Needs">What is asked for next: code.</param>
 public sealed record SignInNext(string Needs);
 
+/// <param name="Address">The browser goes there, and the session at the identity provider ends, too.</param>
+public sealed record SignOutNext(string Address);
+
 public sealed record NumbersOrder(DecimalMark Numbers);
 
 public sealed record DatesOrder(DateForm Dates);
@@ -97,7 +100,8 @@ public static class SessionEndpoints
         LanternDb db,
         SignInGuard guard,
         SecondSteps steps,
-        Sessions sessions
+        Sessions sessions,
+        Workspace workspace
     )
     {
         var (name, password) = (body.Name, body.Password);
@@ -112,9 +116,11 @@ public static class SessionEndpoints
             await guard.Missed(db, tried, person?.Id);
             return WrongSignIn;
         }
-        if (await steps.Next(http, person!, body.Stay) is { } next)
+        if (!workspace.Provider.LetsInOtherwise(workspace.Roles.Of(person!.Roles)))
+            return ApiProblems.Of("provider-only");
+        if (await steps.Next(http, person, body.Stay) is { } next)
             return TypedResults.Ok(next);
-        await guard.Welcome(http, db, tried, person!.Id);
+        await guard.Welcome(http, db, tried, person.Id);
         await sessions.SignIn(http, db, person, body.Stay);
         return TypedResults.NoContent();
     }
@@ -146,12 +152,11 @@ public static class SessionEndpoints
         );
     }
 
-    private static async Task<NoContent> Leave(HttpContext http, ClaimsPrincipal user, LanternDb db, Sessions sessions)
+    private static async Task<Results<NoContent, Ok<SignOutNext>>> Leave(HttpContext http, ClaimsPrincipal user, LanternDb db, Sessions sessions, IProviderDoor provider)
     {
-        if (user.Session() is { } session)
-            await sessions.End(db, [session], "signed-out");
+        var token = user.Session() is { } session ? await sessions.Leave(db, session) : null;
         await http.SignOutAsync(IdentityConstants.ApplicationScheme);
-        return TypedResults.NoContent();
+        return token is not null && await provider.WayOut(token, http.RequestAborted) is { } address ? TypedResults.Ok(new SignOutNext(address)) : TypedResults.NoContent();
     }
 
     private static async Task<NoContent> Numbers(NumbersOrder body, ClaimsPrincipal user, LanternDb db)

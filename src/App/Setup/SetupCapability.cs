@@ -32,6 +32,7 @@ internal sealed class SetupCapability : ICapability
     {
         model.MapSetupEntities();
         model.MapSecondStepRows();
+        ProviderRow.Map(model);
     }
 
     public IReadOnlyList<RecordTable> Tables { get; } = [.. SetupTables.All, .. SecondStepMapping.Tables];

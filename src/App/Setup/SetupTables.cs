@@ -15,6 +15,8 @@ internal static class SetupTables
         new RecordTable("known_device").Tie("person", "person_id"),
         new RecordTable("sign_in_failure"),
         new RecordTable("setup_entry"),
+        new RecordTable("identity_provider"),
+        new RecordTable("provider_value"),
         new RecordTable("edition").Tie("person", "published_by"),
         new RecordTable("outbox").Bulk().Tie("person", "person_id").Tie("lead", "lead_id", merge: Fate.Moves, erasure: Fate.ByItself),
         new RecordTable("request_key"),

@@ -5,6 +5,7 @@ using DapperLantern.App.Company;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
 using DapperLantern.App.Rights;
+using DapperLantern.App.Setup.SignIn;
 using DapperLantern.Core.Campaigns;
 using DapperLantern.Core.Conditions;
 using DapperLantern.Core.Deals;
@@ -42,6 +43,9 @@ public sealed class Workspace
 
     /// <summary>Keys of roles that may do nothing without a second step at the sign-in.</summary>
     public required FrozenSet<string> StrongRoles { get; init; }
+
+    /// <summary>The identity provider by which people sign in.</summary>
+    public required LiveProvider Provider { get; init; }
 
     /// <summary>Hashes by which people are known after their data is gone.</summary>
     public required PersonHash Hashes { get; init; }

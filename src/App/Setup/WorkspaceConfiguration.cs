@@ -79,6 +79,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
             IsBeginning = FirstHour.IsOn(entries),
             Roles = await RoleRow.Load(db),
             StrongRoles = StrongSignIn.Of(entries),
+            Provider = await LiveProvider.Load(db),
             Hashes = hashes,
             Matcher = await MatchingRows.Live(db),
             Hours = await WorkHours.All(db),

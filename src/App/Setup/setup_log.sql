@@ -3,7 +3,7 @@ create or replace function setup_logged() returns trigger language plpgsql as $$
 declare
   -- Secrets, what only counts, and bodies that are kept as editions anyway.
   unsaid constant text[] := array['hash', 'password_hash', 'security_stamp', 'concurrency_stamp', 'calendar_hash', 'version', 'used_at', 'normalized_user_name', 'normalized_email',
-    'access_failed_count', 'lockout_end', 'hash_key', 'shown', 'logo', 'mail_secret'] || case when tg_table_name in ('edition', 'lead_view', 'form') then array['body', 'draft'] else '{}' end;
+    'access_failed_count', 'lockout_end', 'hash_key', 'shown', 'logo', 'mail_secret', 'secret'] || case when tg_table_name in ('edition', 'lead_view', 'form') then array['body', 'draft'] else '{}' end;
   before jsonb := case when tg_op <> 'INSERT' then to_jsonb(old) - unsaid else '{}' end;
   since jsonb := case when tg_op <> 'DELETE' then to_jsonb(new) - unsaid else '{}' end;
   row_is jsonb := case when tg_op = 'DELETE' then before else since end;
@@ -49,6 +49,7 @@ create or replace trigger edition_logged after insert or update or delete on edi
 create or replace trigger form_logged after insert or update or delete on form for each row execute function setup_logged();
 create or replace trigger holiday_logged after insert or update or delete on holiday for each row execute function setup_logged();
 create or replace trigger holiday_calendar_logged after insert or update or delete on holiday_calendar for each row execute function setup_logged();
+create or replace trigger identity_provider_logged after insert or update or delete on identity_provider for each row execute function setup_logged();
 create or replace trigger lead_view_logged after insert or update or delete on lead_view for each row execute function setup_logged();
 create or replace trigger person_logged after insert or update or delete on person for each row execute function setup_logged();
 create or replace trigger pipeline_logged after insert or update or delete on pipeline for each row execute function setup_logged();

@@ -7,7 +7,7 @@ namespace DapperLantern.Core.Events;
 public sealed record SignedIn([property: Personal] string? Address = null, [property: Personal] string? Device = null) : Happening;
 
 /// <summary>A session ended before its time. Written by the database with the session.</summary>
-/// <param name="Because">signed-out, ended, left, role or password.</param>
+/// <param name="Because">signed-out, ended, left, role, password or provider.</param>
 [EventKind("signout")]
 public sealed record SignedOut(string? Because = null, [property: Personal] string? Address = null, [property: Personal] string? Device = null) : Happening;
 
@@ -24,6 +24,10 @@ public sealed record PasswordChanged : Happening;
 /// <param name="What">codes, recovery, passkey or all.</param>
 [EventKind("second_step")]
 public sealed record SecondStepChanged(string What, bool On) : Happening;
+
+/// <summary>A person came in by the identity provider for the first time.</summary>
+[EventKind("provider")]
+public sealed record ProviderLinked(string Issuer) : Happening;
 
 /// <summary>An address that opens once was made for a person.</summary>
 /// <param name="For">Invitation or Password.</param>

@@ -20,7 +20,16 @@ type Opened = Schema["WayInView"];
 /** The ways in for those who have no password: by an address that opens once, or by asking for one. */
 export function WayIn() {
   const [key] = useState(() => location.hash.slice(1));
-  return <Door>{key ? <Opening of={key} /> : <Forgotten />}</Door>;
+  return <Door>{location.search === "?in" ? <In /> : key ? <Opening of={key} /> : <Forgotten />}</Door>;
+}
+
+/** In a window of its own, so that what was written stays in the other. */
+function In() {
+  return (
+    <Block $above={5}>
+      <Text>You are in again. Close this window, and go on in the other.</Text>
+    </Block>
+  );
 }
 
 function Opening({ of }: { of: string }) {

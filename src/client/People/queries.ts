@@ -44,3 +44,13 @@ export const peopleActs = {
   suspend: (id: string) => must(api.POST("/api/setup/people/{id}/suspend", at(id))),
   comeBack: (id: string) => must(api.POST("/api/setup/people/{id}/return", at(id))),
 };
+
+export type Provider = Schema["ProviderView"];
+export type ProviderOrder = Schema["ProviderOrder"];
+
+export const useProvider = () => useQuery({ queryKey: keys.provider, queryFn: () => must(api.GET("/api/setup/provider")) });
+
+export const providerActs = {
+  keep: (version: number, body: ProviderOrder) => must(api.PUT("/api/setup/provider", { headers: { "If-Match": `"${version}"` }, body })),
+  ask: (body: ProviderOrder) => must(api.POST("/api/setup/provider/trial", { body })),
+};

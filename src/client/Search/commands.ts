@@ -10,13 +10,13 @@ import { useMay } from "../common/session";
 /** Something the search box does at once. `also` are other words it goes by. */
 export type Command = { id: string; label: string; group: string; also?: string; run: () => void };
 
-/** Leaves, and forgets what was shown. */
+/** Leaves, and forgets what was shown; the session at the identity provider ends with it, where it is to. */
 export function useSignOut() {
   const queries = useQueryClient();
   return async () => {
-    await must(api.DELETE("/api/session"));
+    const next = await must(api.DELETE("/api/session"));
     queries.clear();
-    location.assign("/");
+    location.assign(next?.address ?? "/");
   };
 }
 

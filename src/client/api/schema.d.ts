@@ -3214,6 +3214,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How one can come in; and why the last try by the identity provider let nobody in */
+        get: operations["providerWays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/provider": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Go to the identity provider; it sends back */
+        get: operations["providerGo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/provider/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The provider tells that a session there has ended (OpenID Connect Back-Channel Logout 1.0) */
+        post: operations["providerEnded"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/provider": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The identity provider */
+        get: operations["providerOpen"];
+        /** Change it (If-Match) */
+        put: operations["providerKeep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/provider/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a provider that need not be kept yet, and tell what it says */
+        post: operations["providerTry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leads/{id}/state": {
         parameters: {
             query?: never;
@@ -6351,6 +6437,10 @@ export interface components {
             event?: null | components["schemas"]["EventKept"];
             problem?: null | components["schemas"]["ItemProblem"];
         };
+        KeyValuePairOfstringAndStringValues: {
+            key: null | string;
+            value: string[];
+        };
         KindOrder: {
             kind: string;
             how: string;
@@ -7408,6 +7498,76 @@ export interface components {
             stored: string;
             label: string;
         };
+        ProviderFinding: {
+            good: boolean;
+            words: string;
+        };
+        /** @description A value that an identity provider sends of a person, and its meaning here. */
+        ProviderMap: {
+            /** @description As the provider writes it: a group, a role, a department. */
+            value: string;
+            /** @description Keys of roles. */
+            roles: string[];
+            /** @description Keys of teams. */
+            teams: string[];
+        };
+        ProviderMapOrder: {
+            value: string;
+            roles: string[];
+            teams: string[];
+        };
+        ProviderOrder: {
+            name: string;
+            issuer: string;
+            clientId: string;
+            scopes: string;
+            claim: string;
+            maps: components["schemas"]["ProviderMapOrder"][];
+            otherwise: string[];
+            makes: boolean;
+            follows: boolean;
+            trustsAddresses: boolean;
+            countsAsStrong: boolean;
+            only: boolean;
+            signsOut: boolean;
+            secret?: null | string;
+        };
+        ProviderSettings: {
+            name: string;
+            issuer: string;
+            clientId: string;
+            scopes: string;
+            claim: string;
+            maps: components["schemas"]["ProviderMap"][];
+            otherwise: string[];
+            makes: boolean;
+            follows: boolean;
+            trustsAddresses: boolean;
+            countsAsStrong: boolean;
+            only: boolean;
+            signsOut: boolean;
+            isOn?: boolean;
+            address?: null | string;
+        };
+        ProviderTrialView: {
+            good: boolean;
+            findings: components["schemas"]["ProviderFinding"][];
+            returnAddress: string;
+        };
+        ProviderView: {
+            settings: components["schemas"]["ProviderSettings"];
+            hasSecret: boolean;
+            returnAddress: string;
+            endAddress: string;
+            values: string[];
+            /** Format: int32 */
+            linked: number;
+            roles: components["schemas"]["RoleChoice"][];
+            teams: components["schemas"]["ChoiceView"][];
+            isDemo: boolean;
+            /** Format: int32 */
+            version: number;
+        };
         QualificationAnswer: {
             certainty: components["schemas"]["Certainty"];
             evidence: string;
@@ -8105,6 +8265,15 @@ export interface components {
             password: string;
             /** @default false */
             stay: boolean;
+        };
+        SignInWays: {
+            provider: null | string;
+            only: boolean;
+            refused: null | string;
+            needsCode: boolean;
+        };
+        SignOutNext: {
+            address: string;
         };
         /** @description One signal held against outcomes: those who still had something of it left against those who had not. */
         SignalWorth: {
@@ -11644,6 +11813,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignOutNext"];
+                };
+            };
             /** @description No Content */
             204: {
                 headers: {
@@ -23733,6 +23911,325 @@ export interface operations {
             };
             /** @description Too many calls; Retry-After says for how long to wait. */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    providerWays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInWays"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many calls; Retry-After says for how long to wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    providerGo: {
+        parameters: {
+            query?: {
+                stay?: boolean;
+                path?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many calls; Retry-After says for how long to wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    providerEnded: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/x-www-form-urlencoded": components["schemas"]["KeyValuePairOfstringAndStringValues"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many calls; Retry-After says for how long to wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    providerOpen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    providerKeep: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Needed: the version of what is changed, in quotation marks. Refused with 412 where that is another one by now. */
+                "If-Match"?: string;
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProviderOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    providerTry: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProviderOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderTrialView"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -7,6 +7,8 @@ export const keys = {
   sessions: ["sessions"],
   secondStep: ["second-step"],
   strongSignIn: ["strong-sign-in"],
+  ways: ["ways"],
+  provider: ["provider"],
   wayIn: (key: string) => ["way-in", key],
   demo: ["demo"],
   line: ["line"],
@@ -153,7 +155,7 @@ const stale = {
   setup: ["fields", "regions", "pick-list", "pipelines", "pipeline-setups", "custom-fields", "sources", "tags", "message-templates", "step-plans", "views", "leads", "lead", "around", "forms", "form", "intake", "merge-rules", "odds", "duplicates"],
   staff: ["staff", "people", "routing", "leads"],
   /** Who works here, as what. */
-  people: ["administered-people", "roles", "rights", "people", "staff", "fields", "sessions", "routing", "start", "holdings", "strong-sign-in"],
+  people: ["administered-people", "roles", "rights", "people", "staff", "fields", "sessions", "routing", "start", "holdings", "strong-sign-in", "provider", "ways"],
   /** Records that were asked for: who has them and who sees them. */
   asks: ["asks", "known-counts", "import", ...work],
   company: ["company", "mail", "start"],

@@ -33,6 +33,7 @@ export const setupGroups: readonly { name: string; about: string; pages: readonl
     pages: [
       page("people", "People", "Invite, change, let go", "managePeople"),
       page("roles", "Roles", "What each role sees and does, field by field", "managePeople"),
+      page("provider", "Identity provider", "Sign-in by one account for all, roles and teams by its groups", "managePeople"),
       page("teams", "Teams and turns", "Who is in which team, at which hours, how many leads they take", "setUp", "/routing?show=teams"),
       page("sessions", "You and your sessions", "How you write dates and numbers, where you are signed in, your password", "seeDesk"),
     ],

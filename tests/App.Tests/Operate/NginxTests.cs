@@ -11,8 +11,8 @@ public sealed class NginxTests : IAsyncLifetime
     private const string Name = "lantern.company.example";
 
     private readonly string _folder = Directory.CreateTempSubdirectory("lantern-nginx").FullName;
-    private readonly int _secure = FreePort();
-    private readonly int _plain = FreePort();
+    private readonly int _secure = Ports.Free();
+    private readonly int _plain = Ports.Free();
     private TestServer _server = null!;
     private Process _nginx = null!;
     private HttpClient _http = null!;
@@ -66,13 +66,6 @@ public sealed class NginxTests : IAsyncLifetime
     }
 
     private string At(string name) => Path.Combine(_folder, name);
-
-    private static int FreePort()
-    {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
-    }
 
     private static bool Listens(int port)
     {

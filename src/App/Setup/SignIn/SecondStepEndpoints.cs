@@ -67,7 +67,7 @@ internal static class SecondStepEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Code(CodeOrder body, HttpContext http, LanternDb db, SecondSteps steps, SignInGuard guard, Sessions sessions)
     {
-        if (await steps.Half(http) is not var (person, stay))
+        if (await steps.Half(http) is not var (person, stay, at))
             return ApiProblems.Of("half-over");
         var tried = SignInTry.Of(http, person.UserName!);
         if (await guard.Refuse(db, tried, http) is { } wait)
@@ -80,7 +80,7 @@ internal static class SecondStepEndpoints
         }
         steps.Whole(http);
         await guard.Welcome(http, db, tried, person.Id);
-        await sessions.SignIn(http, db, person, stay, strong: true);
+        await sessions.SignIn(http, db, person, stay, strong: true, at);
         return TypedResults.NoContent();
     }
 
@@ -93,7 +93,8 @@ internal static class SecondStepEndpoints
         Passkeys passkeys,
         SecondSteps steps,
         SignInGuard guard,
-        Sessions sessions
+        Sessions sessions,
+        Workspace workspace
     )
     {
         // No name is typed: tries are counted by where they come from, so that nobody makes all others wait.
@@ -106,6 +107,8 @@ internal static class SecondStepEndpoints
             await db.Log(EventLog.Person, (Guid?)null, new SignInFailed("", tried.Address));
             return ApiProblems.Of("passkey-unknown");
         }
+        if (!workspace.Provider.LetsInOtherwise(workspace.Roles.Of(person.Roles)))
+            return ApiProblems.Of("provider-only");
         steps.Whole(http);
         await sessions.SignIn(http, db, person, body.Stay, strong: true);
         return TypedResults.NoContent();

@@ -20,9 +20,10 @@ public sealed record StrongSignIn([Count(100, Each = 60)] IReadOnlyList<string> 
         entries.TryGetValue(Key, out var body) ? Json.Read<StrongSignIn>(body).Roles.ToFrozenSet() : [];
 }
 
-/// <summary>A password that was right, while the code is waited for.</summary>
+/// <summary>A password that was right, or a sign-in at the identity provider, while the code is waited for.</summary>
 /// <param name="Stamp">Of the person: another password ends it.</param>
-internal sealed record HalfSignIn(Guid Person, bool Stay, string Stamp);
+/// <param name="At">The session at the provider, without its token, for which a cookie has no room; null after a password.</param>
+internal sealed record HalfSignIn(Guid Person, bool Stay, string Stamp, ProviderSession? At = null);
 
 /// <summary>The second step of a sign-in: codes by time (RFC 6238) with codes for the day the device is lost, and passkeys (WebAuthn).</summary>
 internal sealed class SecondSteps(LanternDb db, IDataProtectionProvider protection, TimeProvider clock)
@@ -119,21 +120,25 @@ internal sealed class SecondSteps(LanternDb db, IDataProtectionProvider protecti
     }
 
     /// <summary>What is asked for after a password that was right; the browser keeps that it was. Null where nothing is.</summary>
-    public async Task<SignInNext?> Next(HttpContext http, Person person, bool stay)
+    /// <param name="at">The session at the identity provider; null after a password.</param>
+    public async Task<SignInNext?> Next(HttpContext http, Person person, bool stay, ProviderSession? at = null)
     {
         if (!await HasCodes(person.Id))
             return null;
-        _halves.Keep(http, new HalfSignIn(person.Id, stay, person.SecurityStamp ?? ""));
+        _halves.Keep(http, new HalfSignIn(person.Id, stay, person.SecurityStamp ?? "", at is null ? null : at with { Token = "" }));
         return new SignInNext("code");
     }
 
+    /// <summary>Is a code waited for in this browser?</summary>
+    public bool Waits(HttpContext http) => _halves.Read(http) is not null;
+
     /// <summary>Whose password was right in this browser just now; null for nobody's.</summary>
-    public async Task<(Person Person, bool Stay)?> Half(HttpContext http)
+    public async Task<(Person Person, bool Stay, ProviderSession? At)?> Half(HttpContext http)
     {
         if (_halves.Read(http) is not { } half)
             return null;
         return await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.Id == half.Person && p.Here) is { } person && person.SecurityStamp == half.Stamp
-            ? (person, half.Stay)
+            ? (person, half.Stay, half.At)
             : null;
     }
 

@@ -9,8 +9,7 @@ public sealed class SessionRow
     public Guid Id { get; set; }
     public Guid PersonId { get; set; }
 
-    /// <summary>The role it began with; another role ends it.</summary>
-    /// <summary>Keys of the roles it began with.</summary>
+    /// <summary>Keys of the roles it began with; other roles end it.</summary>
     public string[] Roles { get; set; } = [];
     public DateTime StartedAt { get; set; }
 
@@ -25,11 +24,17 @@ public sealed class SessionRow
 
     /// <summary>True where it began with a second step, or one was made in it.</summary>
     public bool Strong { get; set; }
+
+    /// <summary>The session at the identity provider (its claim sid); null where it names none, and for a session that began otherwise.</summary>
+    public string? ProviderSession { get; set; }
+
+    /// <summary>The provider's token of the sign-in, sealed: by it a session there is ended. Null for a session that began otherwise.</summary>
+    public string? ProviderToken { get; set; }
     public string Address { get; set; } = "";
     public string Agent { get; set; } = "";
     public DateTime? EndedAt { get; set; }
 
-    /// <summary>Why it ended: signed-out, ended, left, role, password.</summary>
+    /// <summary>Why it ended: signed-out, ended, left, role, password, provider.</summary>
     public string? EndedBecause { get; set; }
 }
 

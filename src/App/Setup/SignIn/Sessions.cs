@@ -31,6 +31,11 @@ public sealed class SessionSettings
     public double StayMostDays { get; set; } = 90;
 }
 
+/// <summary>A session at the identity provider.</summary>
+/// <param name="Id">Its claim sid; null where it names none.</param>
+/// <param name="Token">Its token of the sign-in, sealed.</param>
+public sealed record ProviderSession(string? Id, string Token);
+
 /// <summary>Somebody who is signed in, with what they may by the roles of this moment.</summary>
 public sealed class SignedIn(UserRights rights, IEnumerable<Claim> claims) : ClaimsIdentity(claims, IdentityConstants.ApplicationScheme)
 {
@@ -63,6 +68,7 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
         string Numbers,
         bool Stays,
         bool Strong,
+        bool ByProvider,
         DateTime SeenAt
     );
 
@@ -73,13 +79,14 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
                 from s in db.Set<SessionRow>()
                 join p in db.Users on s.PersonId equals p.Id
                 where s.Id == id && s.EndedAt == null && s.EndsAt > now && p.Here && s.SeenAt > (s.Stays ? stayIdle : idle)
-                select new SessionState(s.PersonId, p.UserName!, p.DisplayName, p.Roles, s.Roles == p.Roles, p.TimeZone, p.Numbers, s.Stays, s.Strong, s.SeenAt)
+                select new SessionState(s.PersonId, p.UserName!, p.DisplayName, p.Roles, s.Roles == p.Roles, p.TimeZone, p.Numbers, s.Stays, s.Strong, s.ProviderToken != null, s.SeenAt)
             ).SingleOrDefault()
     );
 
     /// <summary>Signs somebody in: begins a session, and gives the browser the cookie that names it.</summary>
     /// <param name="strong">True where they came by a second step, or a passkey.</param>
-    public async Task SignIn(HttpContext http, LanternDb db, Person person, bool stays, bool strong = false)
+    /// <param name="at">The session at the identity provider; null where they did not come by it.</param>
+    public async Task SignIn(HttpContext http, LanternDb db, Person person, bool stays, bool strong = false, ProviderSession? at = null)
     {
         var now = clock.UtcNow();
         var id = Guid.NewGuid();
@@ -95,6 +102,8 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
                 EndsAt = now + (stays ? TimeSpan.FromDays(settings.StayMostDays) : TimeSpan.FromHours(settings.MostHours)),
                 Stays = stays,
                 Strong = strong,
+                ProviderSession = at?.Id,
+                ProviderToken = at?.Token,
                 Address = AddressOf(http),
                 Agent = agent.Length > LongestAgent ? agent[..LongestAgent] : agent,
             }
@@ -134,6 +143,12 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
             await End(db, [id], "role");
             return null;
         }
+        var workspace = configuration.Current;
+        if (!held.ByProvider && !workspace.Provider.LetsInOtherwise(workspace.Roles.Of(held.Roles)))
+        {
+            await End(db, [id], "provider");
+            return null;
+        }
         // Noted once a minute: a page asks many things at once.
         if (now - held.SeenAt > TimeSpan.FromMinutes(1))
             await db.Set<SessionRow>().Where(x => x.Id == id && x.SeenAt < now).ExecuteUpdateAsync(s => s.SetProperty(x => x.SeenAt, now));
@@ -163,6 +178,15 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
             select pg_notify('{Channel:sql}', x::text) from unnest({ids.ToArray()}) x;
             """
         );
+
+    /// <summary>Ends one's own session.</summary>
+    /// <returns>The identity provider's token of its sign-in, sealed; null for a session that did not begin there.</returns>
+    public async Task<string?> Leave(LanternDb db, Guid session)
+    {
+        var token = await db.Set<SessionRow>().Where(s => s.Id == session).Select(s => s.ProviderToken).SingleOrDefaultAsync();
+        await End(db, [session], "signed-out");
+        return token;
+    }
 
     /// <summary>Ends all sessions of somebody, but for one they keep; known devices are forgotten.</summary>
     public async Task EndAll(LanternDb db, Guid person, string because, Guid? but = null)
