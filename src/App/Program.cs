@@ -218,9 +218,7 @@ public static class Program
         var api = app.MapGroup("/api").AddEndpointFilter(RequireToken).KeepsUnseen();
         foreach (var capability in Capabilities.All)
             capability.MapEndpoints(app, api);
-        // Read by people who are signed in, and by other systems with their token.
-        app.MapOpenApi("/api/{documentName}.json")
-            .RequireAuthorization(p => p.AddAuthenticationSchemes(IdentityConstants.ApplicationScheme, TokenSignIn.SchemeName).RequireAuthenticatedUser());
+        app.MapApiPage();
     }
 
     // What signs somebody in or out needs no token: whoever comes in has none yet.

@@ -242,7 +242,7 @@ internal sealed class EventNames(Workspace workspace, Dictionary<Guid, string> p
 
     public string Record(Guid id) => records.GetValueOrDefault(id, "one that is gone");
 
-    public string Entry(EventList list, string key) => workspace.Value(KeyOf(list), key)?.Label ?? key;
+    public string Entry(EventList list, string key) => workspace.NameOf(KeyOf(list), key);
 
     public string Stage(string pipeline, string stage) => workspace.Pipeline(pipeline)?.Stage(stage)?.Name ?? stage;
 

@@ -120,6 +120,8 @@ internal sealed class LeadMapping : IEntityTypeConfiguration<Lead>
         lead.HasIndex(l => new { l.CreatedAt, l.Id }).IsDescending();
         lead.HasIndex(l => new { l.LastTouchAt, l.Id }).IsDescending();
         lead.HasIndex(l => l.ImportId);
+        lead.HasIndex(l => l.StateReason).HasFilter("state_reason is not null");
+        lead.HasIndex(l => l.LostTo).HasFilter("lost_to is not null");
         lead.HasIndex(l => l.AnsweredAt).HasFilter("answered_at is not null");
         lead.HasIndex(l => l.ClockDueAt).HasFilter("clock_due_at is not null");
         // What the views that ship ask for: few leads each, of many.

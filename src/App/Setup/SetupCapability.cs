@@ -14,6 +14,7 @@ internal sealed class SetupCapability : ICapability
         builder.Services.AddPlanned(Sessions.Source, onePlan: true, most: 8);
         builder.Services.AddSingleton<WorkspaceConfiguration>();
         builder.Services.AddScoped(WorkspaceConfiguration.Snapshot);
+        builder.Services.AddScoped<PickListDesk>().AddScoped<ValueMerger>();
         builder.Services.AddHostedService<OutboxSender>();
         builder.Services.AddHostedService<ConfigurationWatcher>();
         builder.Services.AddWorker<DatabasePulse>();
@@ -33,6 +34,7 @@ internal sealed class SetupCapability : ICapability
         model.MapSetupEntities();
         model.MapSecondStepRows();
         ProviderRow.Map(model);
+        ValueMergeRow.Map(model);
     }
 
     public IReadOnlyList<RecordTable> Tables { get; } = [.. SetupTables.All, .. SecondStepMapping.Tables];

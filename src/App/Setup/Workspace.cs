@@ -86,6 +86,12 @@ public sealed class Workspace
     /// <summary>A value of such a list by its key; null for no key, and where there is none.</summary>
     public Choice? Value(string list, string? key) => key is null ? null : List(list).FirstOrDefault(v => v.Key == key);
 
+    /// <summary>Names of values that another one stands for by now.</summary>
+    public required IReadOnlyDictionary<(string List, string Key), string> GoneValues { get; init; }
+
+    /// <summary>The name of a value, whether it is still there or not; its key where nothing knows it.</summary>
+    public string NameOf(string list, string key) => Value(list, key)?.Label ?? GoneValues.GetValueOrDefault((list, key), key);
+
     /// <summary>The pipeline by its key; the first for none. Null where there is no such one.</summary>
     public LivePipeline? Pipeline(string? key) => key is null ? Pipelines.FirstOrDefault() : Pipelines.FirstOrDefault(p => p.Key == key);
 

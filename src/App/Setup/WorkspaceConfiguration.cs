@@ -88,6 +88,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
             Products = products,
             Wish = new ProductWish(products),
             Lists = lists.ToFrozenDictionary(),
+            GoneValues = await ValueMergeRow.Names(db),
             CampaignKinds = kinds.ToFrozenDictionary(c => c.Key, c => c.Kind),
         };
     }

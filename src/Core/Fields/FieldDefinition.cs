@@ -46,6 +46,9 @@ public enum TargetRecord
 public sealed record Choice(string Key, string Label, ImmutableArray<string> AlsoCalled = default)
 {
     public ImmutableArray<string> AlsoCalled { get; init; } = AlsoCalled.IsDefault ? [] : AlsoCalled;
+
+    /// <summary>True for one that is offered no more. It is read and found as before.</summary>
+    public bool Retired { get; init; }
 }
 
 /// <summary>

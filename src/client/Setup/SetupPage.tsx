@@ -34,7 +34,7 @@ export function SetupPage<T>({ title, intro, query, beside, children }: Props<T>
 
 const Row = styled.form<{ $columns: number }>`
   display: grid;
-  grid-template-columns: 2fr repeat(${(p) => p.$columns}, 1fr) auto;
+  grid-template-columns: 2fr ${(p) => p.$columns > 0 && `repeat(${p.$columns}, 1fr)`} auto;
   gap: 10px 16px;
   align-items: start;
   max-width: ${(p) => 580 + 120 * p.$columns}px;

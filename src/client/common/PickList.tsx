@@ -18,6 +18,9 @@ export const usePickList = (list: ListName) =>
 /** What the values of a kept list are called, by their keys. */
 export const useKeptLabels = (list: ListName): Record<string, string> => Object.fromEntries((usePickList(list).data?.values ?? []).map((v) => [v.key, v.label]));
 
+/** Those that are offered: a retired one to whatever has it alone. */
+const offered = <V extends { key: string; retired: boolean }>(values: readonly V[] = [], has: readonly (string | null)[]) => values.filter((v) => !v.retired || has.includes(v.key));
+
 const Adding = styled.div`
   display: flex;
   gap: 8px;
@@ -81,7 +84,7 @@ export function PickListChoice({ list, label, value, onChange, none, hideLabel, 
   const values = usePickList(list);
   const [open, setOpen] = useState(false);
   if (open) return <Adder list={list} label={label} onLeave={() => setOpen(false)} onAdded={onChange} />;
-  const options = [...(none ? [{ key: "", label: none }] : []), ...(values.data?.values ?? []), ...(values.data?.mayAdd ? [{ key: adding, label: "add another …" }] : [])];
+  const options = [...(none ? [{ key: "", label: none }] : []), ...offered(values.data?.values, [value]), ...(values.data?.mayAdd ? [{ key: adding, label: "add another …" }] : [])];
   return <ChoiceBox label={label} hideLabel={hideLabel} value={value} options={options} error={error} onChange={(key) => (key === adding ? setOpen(true) : onChange(key))} />;
 }
 
@@ -93,7 +96,7 @@ export function KeptTicks({ list, label, value, onChange }: SeveralProps) {
   const [open, setOpen] = useState(false);
   return (
     <div>
-      <Ticks label={label} options={values.data?.values ?? []} value={value} onChange={onChange} />
+      <Ticks label={label} options={offered(values.data?.values, value)} value={value} onChange={onChange} />
       {open ? (
         <Adder list={list} label={label} onLeave={() => setOpen(false)} onAdded={(key) => onChange([...value.filter((v) => v !== key), key])} />
       ) : (

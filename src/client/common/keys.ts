@@ -107,6 +107,8 @@ export const keys = {
   customFields: ["custom-fields"],
   pipelineSetups: ["pipeline-setups"],
   sources: ["sources"],
+  keptLists: ["kept-lists"],
+  valueUses: ["value-uses"],
   barred: ["barred"],
   person: (asked: string) => ["person", asked],
   erasures: ["erasures"],
@@ -150,7 +152,7 @@ const stale = {
   forms: ["forms", "form", "backfill"],
   campaigns: ["campaigns", "campaign", "intake", "around", "reports"],
   /** Values of a list that is added to where it is needed. */
-  lists: ["pick-list", "fields", "pipelines"],
+  lists: ["pick-list", "kept-lists", "value-uses", "fields", "pipelines"],
   /** Fields, sources, tags, pipelines: what pages offer to choose from. */
   setup: ["fields", "regions", "pick-list", "pipelines", "pipeline-setups", "custom-fields", "sources", "tags", "message-templates", "step-plans", "views", "leads", "lead", "around", "forms", "form", "intake", "merge-rules", "odds", "duplicates"],
   staff: ["staff", "people", "routing", "leads"],

@@ -57,6 +57,7 @@ export const router = createBrowserRouter([
       { path: "setup/people", lazy: async () => ({ Component: (await import("../People/PeoplePage")).PeoplePage }) },
       { path: "setup/people/:id/rights", lazy: async () => ({ Component: (await import("../People/RightsPage")).RightsPage }) },
       { path: "setup/provider", lazy: async () => ({ Component: (await import("../People/ProviderPage")).ProviderPage }) },
+      { path: "setup/lists", lazy: async () => ({ Component: (await import("../Setup/ListsPage")).ListsPage }) },
       { path: "setup/roles", lazy: async () => ({ Component: (await import("../People/RolesPage")).RolesPage }) },
       { path: "setup/people/:id/handing", lazy: async () => ({ Component: (await import("../Handing/HandingPage")).HandingPage }) },
       { path: "setup/fields", lazy: async () => ({ Component: (await import("../Setup/FieldsPage")).FieldsPage }) },

@@ -171,7 +171,7 @@ public sealed class DirectoryTests(ServerFixture fixture) : IClassFixture<Server
         var contact = await Id("select id from contact limit 1");
         (await ingrid.Patch($"/api/contacts/{contact}", new { kind = "inspector" })).Read<ContactSheet>().KindName.ShouldBe("Inspector");
         (await ingrid.Patch($"/api/contacts/{contact}", new { kind = "nonsense" })).Problem.ShouldBe("kind-unknown");
-        (await ingrid.Patch("/api/lists/contact-kinds/inspector", new { label = "Water inspector" })).Status.ShouldBe(HttpStatusCode.OK);
+        (await ingrid.Patch("/api/setup/lists/contact-kinds/inspector", new { label = "Water inspector" })).Status.ShouldBe(HttpStatusCode.OK);
         (await ingrid.Read<ContactSheet>($"/api/contacts/{contact}")).KindName.ShouldBe("Water inspector");
         (await ingrid.Get("/api/lists/no-such-list")).Status.ShouldBe(HttpStatusCode.NotFound);
     }

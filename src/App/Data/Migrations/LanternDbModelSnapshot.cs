@@ -2808,9 +2808,17 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_lead_look_again_at")
                         .HasFilter("look_again_at is not null");
 
+                    b.HasIndex("LostTo")
+                        .HasDatabaseName("ix_lead_lost_to")
+                        .HasFilter("lost_to is not null");
+
                     b.HasIndex("Number")
                         .IsUnique()
                         .HasDatabaseName("ix_lead_number");
+
+                    b.HasIndex("StateReason")
+                        .HasDatabaseName("ix_lead_state_reason")
+                        .HasFilter("state_reason is not null");
 
                     b.HasIndex("WakeAt")
                         .HasDatabaseName("ix_lead_wake_at")
@@ -4480,6 +4488,67 @@ namespace DapperLantern.App.Data.Migrations
                         .HasDatabaseName("ix_sign_in_failure_last_at");
 
                     b.ToTable("sign_in_failure", (string)null);
+                });
+
+            modelBuilder.Entity("DapperLantern.App.Setup.ValueMergeRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTime>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("ById")
+                        .HasColumnType("uuid")
+                        .HasColumnName("by_id");
+
+                    b.Property<string>("FromBody")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("from_body");
+
+                    b.Property<string>("FromKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("from_key");
+
+                    b.Property<string>("IntoKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("into_key");
+
+                    b.Property<string>("List")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("list");
+
+                    b.Property<string>("Moved")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("moved");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<int>("Records")
+                        .HasColumnType("integer")
+                        .HasColumnName("records");
+
+                    b.Property<DateTime?>("UndoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_value_merge");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_value_merge_at");
+
+                    b.ToTable("value_merge", (string)null);
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.DataProtection.EntityFrameworkCore.DataProtectionKey", b =>

@@ -1,0 +1,167 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { useAct } from "../common/acting";
+import { useForm } from "../common/form";
+import { useSession } from "../common/session";
+import { Cap } from "../parts/Bench";
+import { Button } from "../parts/Button";
+import { DataTable, FadedRow } from "../parts/DataTable";
+import { ChoiceBox, TextBox } from "../parts/Field";
+import { count, moment, whole } from "../parts/format";
+import { Block, Plain, Row } from "../parts/Layout";
+import { Empty } from "../parts/States";
+import { Hint, Title } from "../parts/Words";
+import { listActs, useKeptLists, useValueUses, type KeptList, type KeptLists, type KeptValue, type ValueMerge } from "./lists";
+import { Adding, SetupPage } from "./SetupPage";
+import { ValueForm } from "./ValueForm";
+
+/** Every list of values that people choose from while they work. */
+export function ListsPage() {
+  const lists = useKeptLists();
+  return (
+    <SetupPage
+      title="Lists of values"
+      intro={
+        <>
+          What there is to choose from. <Link to="/setup/sources">Sources</Link>, <Link to="/setup/tags">tags</Link> and the values of <Link to="/setup/fields">fields of your own</Link> have pages of their own.
+        </>
+      }
+      query={lists}
+    >
+      {(data) => <Lists data={data} />}
+    </SetupPage>
+  );
+}
+
+type Opened = { list: KeptList; value: KeptValue };
+
+function Lists({ data }: { data: KeptLists }) {
+  const [opened, setOpened] = useState<Opened>();
+  const uses = useValueUses().data;
+  return (
+    <>
+      {data.merges.length > 0 && <Merges data={data} />}
+      {data.lists.map((l) => (
+        <Block key={l.key} as="section" aria-label={l.name} $below={9}>
+          <Title>{l.name}</Title>
+          <Hint $below={3}>{l.about}</Hint>
+          <Add list={l} />
+          <Values list={l} uses={uses?.[l.key]} isCounted={!!uses} onOpen={(value) => setOpened({ list: l, value })} />
+        </Block>
+      ))}
+      {opened && <ValueForm key={`${opened.list.key}:${opened.value.key}`} {...opened} onClose={() => setOpened(undefined)} />}
+    </>
+  );
+}
+
+/** Values that another one stands for by now; each merge can be taken back. */
+function Merges({ data: { lists, merges } }: { data: KeptLists }) {
+  return (
+    <Block as="section" aria-label="Merged" $below={9} $width={720}>
+      <Title $below={2}>Merged</Title>
+      <Plain $gap={1}>
+        {merges.map((m) => (
+          <Merged key={m.id} merge={m} list={lists.find((l) => l.key === m.list)?.name ?? m.list} />
+        ))}
+      </Plain>
+    </Block>
+  );
+}
+
+function Merged({ merge: m, list }: { merge: ValueMerge; list: string }) {
+  const act = useAct();
+  const { timeZone } = useSession();
+  const undo = () => void act.run(() => listActs.undo(m.id), { changes: ["lists", "setup", "deal"], words: `${m.from} is there again.` });
+  return (
+    <Row as="li" $gap={3}>
+      <span>
+        “{m.into}” stands for “{m.from}” ({list}), on {count(m.records, "record")}. {m.by}, {moment(m.at, timeZone)}.
+      </span>
+      <Button look="quiet" aria-label={`Part them: ${m.from} and ${m.into}`} isPending={act.busy} onPress={undo}>
+        Part them
+      </Button>
+    </Row>
+  );
+}
+
+function Add({ list }: { list: KeptList }) {
+  const form = useForm({ called: `the new value of ${list.name}`, name: `new-value:${list.key}`, initial: { label: "" } });
+  const add = () => form.send(({ label }) => listActs.add(list.key, label), { changes: ["lists", "setup"], words: `${form.values.label.trim()} can be chosen.` });
+  return (
+    <Adding form={form} words="Add" onAdd={add} isReady={!!form.values.label.trim()} columns={0} label={`New: ${list.name.toLowerCase()}`}>
+      <TextBox label="A new value" {...form.bind("label")} />
+    </Adding>
+  );
+}
+
+type ValuesProps = { list: KeptList; uses?: Record<string, number>; isCounted: boolean; onOpen: (value: KeptValue) => void };
+
+function Values({ list, uses, isCounted, onOpen }: ValuesProps) {
+  if (list.values.length === 0) return <Empty>There is nothing to choose from yet.</Empty>;
+  const merging = list.merges ? [{ label: "Stands for it", width: 200 }] : [];
+  return (
+    <DataTable label={list.name} head={["Value", { label: "Records", isNumber: true, width: 90 }, ...merging, { label: "Acts", isUnseen: true }]} hasButtons width={880}>
+      {list.values.map((v, i) => (
+        <Line key={v.key} list={list} value={v} at={i} uses={isCounted ? (uses?.[v.key] ?? 0) : undefined} onOpen={() => onOpen(v)} />
+      ))}
+    </DataTable>
+  );
+}
+
+type LineProps = { list: KeptList; value: KeptValue; at: number; uses?: number; onOpen: () => void };
+
+function Line({ list, value: v, at, uses, onOpen }: LineProps) {
+  const act = useAct();
+  const run = (work: () => Promise<unknown>, words: string, back?: () => Promise<unknown>) => void act.run(work, { changes: ["lists", "setup", "deal"], words, back });
+  const order = list.values.map((x) => x.key);
+  const move = (by: number) => {
+    const next = order.filter((k) => k !== v.key);
+    next.splice(at + by, 0, v.key);
+    run(() => listActs.order(list.key, next), `${v.label} stands ${by < 0 ? "higher" : "lower"}.`, () => listActs.order(list.key, order));
+  };
+  const retire = (retired: boolean) => listActs.change(list.key, v.key, { retired });
+  const others = list.values.filter((o) => o.key !== v.key && !o.retired);
+  const merge = (into: string) => run(() => listActs.merge(list.key, v.key, into), `${others.find((o) => o.key === into)?.label} stands for ${v.label} now. It can be taken back above.`);
+  return (
+    <FadedRow $faded={v.retired}>
+      <td>
+        {v.label}
+        {v.retired && <Cap>retired</Cap>}
+        {v.alsoCalled.length > 0 && <Cap>also read as {v.alsoCalled.join(", ")}</Cap>}
+      </td>
+      <td className="n">{uses === undefined ? "…" : whole(uses)}</td>
+      {list.merges && (
+        <td>
+          <ChoiceBox hideLabel label={`Let another value stand for ${v.label}`} placeholder="merge into" value={null} options={others} onChange={merge} />
+        </td>
+      )}
+      <td>
+        <Row $gap={1}>
+          <Button look="quiet" aria-label={`Change ${v.label}`} onPress={onOpen}>
+            Change
+          </Button>
+          <Button look="quiet" aria-label={`Up: ${v.label}`} isDisabled={at === 0 || act.busy} onPress={() => move(-1)}>
+            Up
+          </Button>
+          <Button look="quiet" aria-label={`Down: ${v.label}`} isDisabled={at === order.length - 1 || act.busy} onPress={() => move(1)}>
+            Down
+          </Button>
+          {v.retired ? (
+            <Button look="quiet" aria-label={`Bring back ${v.label}`} onPress={() => run(() => retire(false), "Offered again.", () => retire(true))}>
+              Bring back
+            </Button>
+          ) : (
+            <Button look="quiet" aria-label={`Retire ${v.label}`} onPress={() => run(() => retire(true), "Retired. Whatever has it keeps it.", () => retire(false))}>
+              Retire
+            </Button>
+          )}
+          {uses === 0 && (
+            <Button look="quiet" aria-label={`Take away ${v.label}`} onPress={() => run(() => listActs.remove(list.key, v.key), `${v.label} is gone.`, () => listActs.add(list.key, v.label))}>
+              Take away
+            </Button>
+          )}
+        </Row>
+      </td>
+    </FadedRow>
+  );
+}
