@@ -43,6 +43,7 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
             { "/setup/sent", "The latest 200 messages" },
             { "/setup/matching", "The odds are as shipped." },
             { "/setup/pipelines", "Qualified when" },
+            { "/setup/lists", "Reasons deals are lost" },
             { "/setup/sources", "Counts as" },
             { "/setup/tags", "Coined by" },
             { "/setup/barred", "kept as a mark" },
@@ -106,7 +107,7 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
     {
         using var admin = new Browser(fixture.Server.Address);
         admin.SignIn("Samir Haddow");
-        foreach (var (path, settled) in new[] { ("/setup/persons?who=ragna@fjordnaer.example", "Erase them"), ("/setup/access", "How to send"), ("/setup/roles", "as shipped") })
+        foreach (var (path, settled) in new[] { ("/setup/persons?who=ragna@fjordnaer.example", "Erase them"), ("/setup/access", "How to send"), ("/setup/roles", "as shipped"), ("/setup/provider", "Who comes in") })
             Check(admin, path, settled);
     }
 

@@ -108,6 +108,7 @@ internal static class AuditWords
                 _ => "Their codes and passkeys were taken away",
             },
             ProviderLinked e => $"Signs in by {e.Issuer} from now on",
+            ProviderForgotten => "Their account at the identity provider was forgotten",
             WayInMade e => e.For == "Invitation" ? "Was given an address to come in by" : "Was given an address for another password",
             Exported e => $"Exported {e.What}",
             FailedWorkSettled e => $"{(e.Again ? "To be tried again" : "Left out")}: {e.Work}",

@@ -8,6 +8,7 @@ using DapperLantern.Core.Fields;
 using DapperLantern.Core.People;
 using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.People;
@@ -30,6 +31,7 @@ public enum PersonState
 /// <param name="LinkEndsAt">Until when a one-time address of theirs opens; null where there is none.</param>
 /// <param name="Ways">How they write, and when they work.</param>
 /// <param name="HasSecondStep">True where they sign in with codes or have a passkey.</param>
+/// <param name="HasProvider">True where they came in by the identity provider.</param>
 /// <param name="SeenAt">Their last request; null where they were never in.</param>
 public sealed record PersonLine(
     Guid Id,
@@ -44,6 +46,7 @@ public sealed record PersonLine(
     PersonState State,
     PersonWays Ways,
     bool HasSecondStep,
+    bool HasProvider,
     DateTime? LinkEndsAt,
     DateTime? SeenAt,
     int Version
@@ -150,6 +153,7 @@ public static class PeopleEndpoints
                 LinkEndsAt = db.Set<OneTimeLinkRow>().Where(l => l.PersonId == p.Id && l.EndedAt == null && l.EndsAt > now).Max(l => (DateTime?)l.EndsAt),
                 SeenAt = db.Set<SessionRow>().Where(s => s.PersonId == p.Id).Max(s => (DateTime?)s.SeenAt),
                 HasSecondStep = having.Contains(p.Id),
+                HasProvider = db.Set<IdentityUserLogin<Guid>>().Any(l => l.UserId == p.Id),
                 Teams = db.Set<TurnRow>()
                     .Where(t => t.PersonId == p.Id)
                     .Join(db.Set<TeamRow>(), t => t.TeamKey, t => t.Key, (_, team) => team)
@@ -174,6 +178,7 @@ public static class PeopleEndpoints
                 StateOf(r.p),
                 PersonWays.Of(r.p),
                 r.HasSecondStep,
+                r.HasProvider,
                 r.LinkEndsAt,
                 r.SeenAt,
                 r.p.Version

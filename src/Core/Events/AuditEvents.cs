@@ -29,6 +29,10 @@ public sealed record SecondStepChanged(string What, bool On) : Happening;
 [EventKind("provider")]
 public sealed record ProviderLinked(string Issuer) : Happening;
 
+/// <summary>A person's account at the identity provider is known no more.</summary>
+[EventKind("provider_forgotten")]
+public sealed record ProviderForgotten : Happening;
+
 /// <summary>An address that opens once was made for a person.</summary>
 /// <param name="For">Invitation or Password.</param>
 [EventKind("way_in")]

@@ -289,6 +289,7 @@ public static class ProblemWords
         ["provider-end-unfit"] = "This is no token by which the identity provider tells that a session has ended.",
         ["provider-secret-missing"] = "This is another provider or client: type its secret, or take the old one away.",
         ["provider-value-twice"] = "\u201c{0}\u201d stands here twice.",
+        ["provider-again"] = "This is changed in the first {0} minutes after you came in by the provider. Sign out, and come in again.",
         ["provider-away"] = "The provider does not answer. Try again in a moment; whoever administers Dapper Lantern can come in by password meanwhile.",
         ["provider-client"] = "The provider does not take Dapper Lantern for the client it knows. Tell your administrator: the client, or its secret, is another.",
         ["provider-clock"] = "The clocks of the provider and of this machine are too far apart, so its answer is of another time. Tell your administrator.",

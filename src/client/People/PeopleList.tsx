@@ -110,6 +110,7 @@ function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: (
   const act = useAct();
   const link = () => void act.run(() => peopleActs.link(p.id, false), { changes: ["people"], then: onLink });
   const endStep = () => void act.run(() => peopleActs.endSecondStep(p.id), { changes: ["people"], words: `${p.name} signs in by password alone, until they make another second step.` });
+  const endProvider = () => void act.run(() => peopleActs.endProvider(p.id), { changes: ["people"], words: `The next account with the address of ${p.name} at the provider is theirs.` });
   const comeBack = () => void act.run(() => peopleActs.comeBack(p.id), { changes: ["people"], words: `${p.name} is here again.`, back: () => peopleActs.suspend(p.id) });
   return (
     <Side>
@@ -132,6 +133,11 @@ function Acts({ person: p, onChange, onLink }: { person: PersonLine; onChange: (
       {p.hasSecondStep && p.id !== me && (
         <Button look="quiet" aria-label={`Second step lost by ${p.name}`} isPending={act.busy} onPress={endStep}>
           Second step lost
+        </Button>
+      )}
+      {p.hasProvider && (
+        <Button look="quiet" aria-label={`Forget the account at the provider of ${p.name}`} isPending={act.busy} onPress={endProvider}>
+          Forget the account
         </Button>
       )}
       {p.state === "left" && (

@@ -41,6 +41,7 @@ export const peopleActs = {
   change: (person: PersonLine, body: PersonOrder) => must(api.PUT("/api/setup/people/{id}", { ...at(person.id), headers: { "If-Match": `"${person.version}"` }, body })),
   link: (id: string, send: boolean) => must(api.POST("/api/setup/people/{id}/link", { ...at(id), body: { send } })),
   endSecondStep: (id: string) => must(api.POST("/api/setup/people/{id}/second-step/end", at(id))),
+  endProvider: (id: string) => must(api.POST("/api/setup/people/{id}/provider/end", at(id))),
   suspend: (id: string) => must(api.POST("/api/setup/people/{id}/suspend", at(id))),
   comeBack: (id: string) => must(api.POST("/api/setup/people/{id}/return", at(id))),
 };

@@ -6,13 +6,17 @@ import { useForm } from "../common/form";
 import { FormBox } from "../common/FormBox";
 import { Overlay } from "../parts/Dialog";
 import { TextBox } from "../parts/Field";
-import { Text } from "../parts/Words";
-import { secondStepActs } from "./secondStep";
+import { Text, Wrong } from "../parts/Words";
+import { secondStepActs, useSecondStep } from "./secondStep";
 
 type ProofProps<T> = { title: string; words: string; work: (password: string) => Promise<T>; said?: string; /** In place of closing it. */ onDone?: (answer: T) => void; onClose: () => void };
 
+/** False where the sign-in at the identity provider, a moment ago, stands for the password. */
+const useAsksPassword = () => useSecondStep().data?.asksPassword !== false;
+
 /** Something about the second step that is done only with the password: a browser left open does not do it. */
 export function Proof<T>({ title, words, work, said, onDone, onClose }: ProofProps<T>) {
+  const asksPassword = useAsksPassword();
   const form = useForm({ called: "your password", initial: { password: "" }, asks: false });
   const send = () =>
     form.send(({ password }) => work(password), {
@@ -22,8 +26,8 @@ export function Proof<T>({ title, words, work, said, onDone, onClose }: ProofPro
     });
   return (
     <Overlay title={title} isOpen onClose={onClose} width={420} unsaved={form}>
-      <FormBox form={form} words={words} onSend={send} isReady={!!form.values.password}>
-        <TextBox label="Your password" type="password" autoComplete="current-password" {...form.bind("password")} autoFocus />
+      <FormBox form={form} words={words} onSend={send} isReady={!asksPassword || !!form.values.password}>
+        {asksPassword ? <TextBox label="Your password" type="password" autoComplete="current-password" {...form.bind("password")} autoFocus /> : <Said error={form.said("password")} />}
       </FormBox>
     </Overlay>
   );
@@ -31,17 +35,20 @@ export function Proof<T>({ title, words, work, said, onDone, onClose }: ProofPro
 
 /** Makes a passkey on this device. */
 export function AddPasskey({ onClose }: { onClose: () => void }) {
+  const asksPassword = useAsksPassword();
   const form = useForm({ called: "your passkey", initial: { name: "", password: "" }, asks: false });
   const send = () => form.send(({ password, name }) => secondStepActs.addPasskey(password, name), { changes: ["secondStep", "session"], words: "The passkey is made; it lets you in from now on.", then: onClose });
   return (
     <Overlay title="Make a passkey" isOpen onClose={onClose} width={420} unsaved={form}>
-      <FormBox form={form} words="Make it" onSend={send} isReady={!!form.values.password}>
+      <FormBox form={form} words="Make it" onSend={send} isReady={!asksPassword || !!form.values.password}>
         <TextBox label="What you call the device" {...form.bind("name")} hint="for instance: the blue laptop" autoFocus />
-        <TextBox label="Your password" type="password" autoComplete="current-password" {...form.bind("password")} />
+        {asksPassword ? <TextBox label="Your password" type="password" autoComplete="current-password" {...form.bind("password")} /> : <Said error={form.said("password")} />}
       </FormBox>
     </Overlay>
   );
 }
+
+const Said = ({ error }: { error?: string }) => (error ? <Wrong>{error}</Wrong> : <Text>You came in by the identity provider a moment ago; that is proof enough.</Text>);
 
 type Key = Schema["CodeKeyView"];
 

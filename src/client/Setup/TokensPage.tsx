@@ -17,7 +17,7 @@ import { Columns } from "../parts/Layout";
 import { ShownOnce } from "../parts/ShownOnce";
 import { Empty } from "../parts/States";
 import { Ticks } from "../parts/Ticks";
-import { Title } from "../parts/Words";
+import { Hint, Title } from "../parts/Words";
 import { Adding, SetupPage } from "./SetupPage";
 
 const Example = styled.pre`
@@ -67,6 +67,9 @@ export function TokensPage() {
           <Title $above={8} $below={2}>
             How to send
           </Title>
+          <Hint $below={2}>
+            Every operation, to be read and tried: <a href="/api/reference">the API</a>. The token opens its description, too.
+          </Hint>
           <Example tabIndex={0} role="region" aria-label="Examples">
             {examples(location.origin)}
           </Example>

@@ -404,6 +404,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/people/{id}/provider/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget somebody's account at the identity provider; the next one with their address is theirs */
+        post: operations["providerForget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reports/sources": {
         parameters: {
             query?: never;
@@ -7339,6 +7356,7 @@ export interface components {
             state: components["schemas"]["PersonState"];
             ways: components["schemas"]["PersonWays"];
             hasSecondStep: boolean;
+            hasProvider: boolean;
             /** Format: date-time */
             linkEndsAt: null | string;
             /** Format: date-time */
@@ -8162,6 +8180,7 @@ export interface components {
             passkeys: components["schemas"]["PasskeyView"][];
             required: boolean;
             mayChange: boolean;
+            asksPassword: boolean;
         };
         SentBatch: {
             items: components["schemas"]["BatchItem"][];
@@ -10964,6 +10983,74 @@ export interface operations {
             };
             /** @description The role, or the token, may not do this. */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    providerForget: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

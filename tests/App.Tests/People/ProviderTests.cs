@@ -157,6 +157,11 @@ public sealed class ProviderTests : IAsyncLifetime
         (await Comes(ingrid)).Refused.ShouldBeNull();
         (await Comes(ingrid with { Verified = true, Subject = "s-thief" })).Refused!.ShouldContain("comes in by another account");
         (await _server.Scalar<int>("select count(*)::int from event where kind = 'provider'")).ShouldBe(1);
+        // Until an administrator forgets the first: where a provider gave everybody new accounts, for instance.
+        (await _samir.Post($"/api/setup/people/{client.Session.Id}/provider/end")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await client.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.Unauthorized);
+        (await _samir.Post($"/api/setup/people/{client.Session.Id}/provider/end")).Problem.ShouldBe("not-found");
+        (await Comes(ingrid with { Verified = true, Subject = "s-new" })).Client.Session.Name.ShouldBe("Ingrid Brekke");
         // Somebody invited takes the invitation up by it.
         var invited = new PersonOrder("Wren Salter", "wren@tarn.example", [ShippedRoles.Rep], "Europe/Oslo");
         var link = (await _samir.Post("/api/setup/people/several", new SeveralOrder([invited]))).Read<List<Invited>>().Single().Link;
@@ -246,6 +251,26 @@ public sealed class ProviderTests : IAsyncLifetime
         client.Session.Name.ShouldBe("Juno Adeyemi");
         (await Comes(Juno("sales-reps") with { Strong = true })).Client.Session.Name.ShouldBe("Juno Adeyemi");
         (await _server.Scalar<bool>("select strong from session order by started_at desc limit 1")).ShouldBeTrue();
+    }
+
+    [Fact]
+    public async Task WhereARoleHasToHaveASecondStepItIsMadeWithoutAPasswordThatNobodyKnows()
+    {
+        await Keep();
+        await Execute("insert into setup_entry (key, body) values ('strong-sign-in', '{\"roles\": [\"rep\"]}')");
+        await _samir.Put("/api/setup/provider", Order, 1);
+        var (juno, _) = await Comes(Juno("sales-reps"));
+        juno.Session.NeedsSecondStep.ShouldBeTrue();
+        (await juno.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await juno.Read<SecondStepView>("/api/session/second-step")).AsksPassword.ShouldBeFalse();
+        // A session that is older proves nothing of this moment.
+        await Execute("update session set started_at = started_at - interval '11 minutes' where provider_token is not null");
+        (await juno.Post("/api/session/second-step/codes/key", new { password = "" })).Problem.ShouldBe("provider-again");
+        (juno, _) = await Comes(Juno("sales-reps"));
+        (await juno.Post("/api/session/second-step/codes/key", new { password = "" })).Status.ShouldBe(HttpStatusCode.OK);
+        // Where a sign-in there counts as one, nothing is asked for.
+        await _samir.Put("/api/setup/provider", Order with { CountsAsStrong = true }, 2);
+        (await Comes(Juno("sales-reps"))).Client.Session.NeedsSecondStep.ShouldBeFalse();
     }
 
     [Fact]

@@ -1,14 +1,17 @@
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
+using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.People;
 using DapperLantern.Core.Rights;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.OpenIdConnect;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using Microsoft.Extensions.Primitives;
@@ -82,7 +85,22 @@ public static class ProviderEndpoints
         var setup = api.MapGroup("/setup/provider").Requires(Act.ManagePeople).WithTags("People");
         setup.MapGet("", Open).WithSummary("The identity provider");
         setup.MapPut("", Keep).WithSummary("Change it (If-Match)");
+        api.MapPost("/setup/people/{id:guid}/provider/end", Forget)
+            .Requires(Act.ManagePeople)
+            .WithTags("People")
+            .WithSummary("Forget somebody's account at the identity provider; the next one with their address is theirs");
         setup.MapPost("/trial", Try).WithSummary("Ask a provider that need not be kept yet, and tell what it says");
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Forget(Guid id, LanternDb db, Sessions sessions)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        if (await db.Set<IdentityUserLogin<Guid>>().Where(l => l.UserId == id).ExecuteDeleteAsync() == 0)
+            return ApiProblems.NotFound("account at the provider");
+        await db.Log(EventLog.Person, id, new ProviderForgotten());
+        await transaction.CommitAsync();
+        await sessions.End(db, await db.Set<SessionRow>().Where(s => s.PersonId == id && s.EndedAt == null && s.ProviderToken != null).Select(s => s.Id).ToListAsync(), "provider");
+        return TypedResults.NoContent();
     }
 
     private static Ok<SignInWays> Ways(HttpContext http, Workspace workspace, ProviderRefusals refusals, SecondSteps steps) =>
@@ -124,7 +142,7 @@ public static class ProviderEndpoints
             return ApiProblems.Of("provider-end-unfit");
         if (await Read(token, options.Get(ProviderSignIn.Scheme), cancel) is not { } said)
             return ApiProblems.Of("provider-end-unfit");
-        var people = db.Set<Microsoft.AspNetCore.Identity.IdentityUserLogin<Guid>>().Where(l => l.LoginProvider == said.Issuer && l.ProviderKey == said.Subject).Select(l => l.UserId);
+        var people = db.Set<IdentityUserLogin<Guid>>().Where(l => l.LoginProvider == said.Issuer && l.ProviderKey == said.Subject).Select(l => l.UserId);
         var ids = await db.Set<SessionRow>()
             .Where(s => s.EndedAt == null && s.ProviderToken != null)
             .Where(s => said.Session.Length > 0 ? s.ProviderSession == said.Session && (said.Subject.Length == 0 || people.Contains(s.PersonId)) : people.Contains(s.PersonId))
@@ -174,7 +192,7 @@ public static class ProviderEndpoints
             root + ProviderSignIn.Back,
             root + EndPath,
             values,
-            settings.IsOn ? await db.Set<Microsoft.AspNetCore.Identity.IdentityUserLogin<Guid>>().Select(l => l.UserId).Distinct().CountAsync() : 0,
+            settings.IsOn ? await db.Set<IdentityUserLogin<Guid>>().Select(l => l.UserId).Distinct().CountAsync() : 0,
             PeopleEndpoints.RoleChoices(workspace),
             teams,
             demo.Enabled,

@@ -10,8 +10,10 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Setup.SignIn;
 
 /// <summary>Keeps the codes and passkeys of whoever asks. Each change takes the password: a browser left open makes and ends none.</summary>
-internal sealed class SecondStepDesk(LanternDb db, SecondSteps steps, Passkeys passkeys, SignInGuard guard, Sessions sessions, Workspace workspace)
+internal sealed class SecondStepDesk(LanternDb db, SecondSteps steps, Passkeys passkeys, SignInGuard guard, Sessions sessions, Workspace workspace, TimeProvider clock)
 {
+    private static readonly TimeSpan Fresh = TimeSpan.FromMinutes(10);
+
     public async Task<SecondStepView> View(ClaimsPrincipal user)
     {
         var id = user.Id();
@@ -21,7 +23,8 @@ internal sealed class SecondStepDesk(LanternDb db, SecondSteps steps, Passkeys p
             await steps.RecoveryLeft(id),
             [.. kept.OrderBy(p => p.Data.CreatedAt).Select(p => new PasskeyView(Base64Url.EncodeToString(p.CredentialId), p.Data.Name ?? "", p.Data.CreatedAt.UtcDateTime))],
             workspace.StrongRoles.Overlaps(user.Roles()),
-            await MayChange(user)
+            await MayChange(user),
+            await CameByProvider(user) is null
         );
     }
 
@@ -37,9 +40,22 @@ internal sealed class SecondStepDesk(LanternDb db, SecondSteps steps, Passkeys p
     {
         var id = http.User.Id();
         var person = await db.Users.SingleAsync(p => p.Id == id);
-        return await guard.Disproof(db, http, person, password, "password") is { } disproof ? disproof
+        return await Disproof(http, person, password) is { } disproof ? disproof
             : await MayChange(http.User) ? person
             : new Problem("second-step-first");
+    }
+
+    // Whoever came by the identity provider a moment ago has shown there that it is them; the password they have here is maybe none that they know.
+    private async Task<Problem?> Disproof(HttpContext http, Person person, string password) =>
+        await CameByProvider(http.User) is not { } began ? await guard.Disproof(db, http, person, password, "password")
+        : clock.UtcNow() - began > Fresh ? Problem.Of("provider-again", "password", Fresh.Minutes)
+        : null;
+
+    // When; null for a session that began otherwise.
+    private Task<DateTime?> CameByProvider(ClaimsPrincipal user)
+    {
+        var session = user.Session();
+        return db.Set<SessionRow>().Where(s => s.Id == session && s.ProviderToken != null).Select(s => (DateTime?)s.StartedAt).SingleOrDefaultAsync();
     }
 
     public async Task<Outcome<CodeKeyView>> NewKey(HttpContext http, string password)

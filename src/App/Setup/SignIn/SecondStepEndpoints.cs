@@ -15,7 +15,8 @@ public sealed record PasskeyView(string Id, string Name, DateTime MadeAt);
 /// <param name="RecoveryLeft">Codes for the day the device is lost that are not used.</param>
 /// <param name="Required">True where the role may do nothing without one.</param>
 /// <param name="MayChange">False where this session began without the second step that there is.</param>
-public sealed record SecondStepView(bool HasCodes, int RecoveryLeft, IReadOnlyList<PasskeyView> Passkeys, bool Required, bool MayChange);
+/// <param name="AsksPassword">False where this session began at the identity provider: in its first minutes that is the proof.</param>
+public sealed record SecondStepView(bool HasCodes, int RecoveryLeft, IReadOnlyList<PasskeyView> Passkeys, bool Required, bool MayChange, bool AsksPassword);
 
 /// <param name="Key">In base32, to be typed where the code cannot be read.</param>
 /// <param name="Address">For the QR code.</param>
