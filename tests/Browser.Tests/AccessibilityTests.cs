@@ -107,7 +107,15 @@ public sealed class AccessibilityTests(BrowserFixture fixture) : IClassFixture<B
     {
         using var admin = new Browser(fixture.Server.Address);
         admin.SignIn("Samir Haddow");
-        foreach (var (path, settled) in new[] { ("/setup/persons?who=ragna@fjordnaer.example", "Erase them"), ("/setup/access", "How to send"), ("/setup/roles", "as shipped"), ("/setup/provider", "Who comes in") })
+        foreach (
+            var (path, settled) in new[]
+            {
+                ("/setup/persons?who=ragna@fjordnaer.example", "Erase them"),
+                ("/setup/access", "How to send"),
+                ("/setup/roles", "as shipped"),
+                ("/setup/provider", "Who comes in"),
+            }
+        )
             Check(admin, path, settled);
     }
 

@@ -125,7 +125,17 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
             .Where(f => !f.StartsWith("node_modules", StringComparison.Ordinal) && !f.StartsWith("frame/gallery", StringComparison.Ordinal))
             .Where(f => File.ReadAllText(Path.Combine(client, f)).Contains("<Overlay", StringComparison.Ordinal));
         // Those that only an administrator opens are tried in the journeys of people and of the first hour.
-        files.Order().ShouldBe(All.Keys.Select(k => k.File).Append("People/PersonForm.tsx").Append("People/RoleForm.tsx").Append("People/SeveralForm.tsx").Append("Setup/ValueForm.tsx").Distinct().Order());
+        files
+            .Order()
+            .ShouldBe(
+                All.Keys.Select(k => k.File)
+                    .Append("People/PersonForm.tsx")
+                    .Append("People/RoleForm.tsx")
+                    .Append("People/SeveralForm.tsx")
+                    .Append("Setup/ValueForm.tsx")
+                    .Distinct()
+                    .Order()
+            );
     }
 
     private void Open((string Path, Action<Browser> Open) what, string theme)

@@ -26,7 +26,9 @@ public sealed class ProviderJourneyTests
         // A session that ends while something is written: the page stays, the way in opens beside it.
         juno.Press("n");
         juno.Fill("Last name", "Halvorsen");
-        await server.Scalar<int>("with ended as (update session set ended_at = now(), ended_because = 'ended' where provider_token is not null returning 1) select count(*)::int from ended");
+        await server.Scalar<int>(
+            "with ended as (update session set ended_at = now(), ended_because = 'ended' where provider_token is not null returning 1) select count(*)::int from ended"
+        );
         juno.See("You are signed out");
         AccessibilityTests.Barriers(juno).ShouldBeEmpty();
         juno.ClickButton("Sign in with Tarn");

@@ -77,7 +77,11 @@ public sealed class TestProvider : IAsyncDisposable
     private void SetUp(OpenIddictServerBuilder server)
     {
         server.EnableDegradedMode();
-        server.SetAuthorizationEndpointUris("connect/authorize").SetTokenEndpointUris("connect/token").SetUserInfoEndpointUris("connect/person").SetEndSessionEndpointUris("connect/out");
+        server
+            .SetAuthorizationEndpointUris("connect/authorize")
+            .SetTokenEndpointUris("connect/token")
+            .SetUserInfoEndpointUris("connect/person")
+            .SetEndSessionEndpointUris("connect/out");
         server.AllowAuthorizationCodeFlow().RequireProofKeyForCodeExchange();
         server.RegisterScopes(Scopes.OpenId, Scopes.Profile, Scopes.Email, "groups");
         server.AddSigningKey(_key).AddEphemeralEncryptionKey().DisableAccessTokenEncryption();

@@ -9,7 +9,7 @@ internal static class AuditWords
     /// <summary>The groups by which the log is narrowed, each with its kinds.</summary>
     public static IReadOnlyList<(string Key, string Label, string[] Kinds)> Groups { get; } =
     [
-        ("signin", "Sign-in", ["signin", "signout", "signin_failed", "password", "second_step", "way_in"]),
+        ("signin", "Sign-in", ["signin", "signout", "signin_failed", "password", "second_step", "way_in", "provider", "provider_forgotten"]),
         ("rights", "People, rights and tokens", ["rights", "token"]),
         ("setup", "Set-up", ["setup", "published"]),
         ("exported", "Exports and reading", ["exported", "read_much", "asked_for", "ask_answered"]),

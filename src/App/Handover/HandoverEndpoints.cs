@@ -144,7 +144,7 @@ public static class HandoverEndpoints
         TimeProvider clock
     )
     {
-        AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) ? kind : null;
+        AccountKind? wanted = Enum.TryParse<AccountKind>(makes, ignoreCase: true, out var kind) && Enum.IsDefined(kind) ? kind : null;
         if (await LeadEndpoints.WhyNotLaidOut(db, id, user, scope) is { } no)
             return ApiProblems.Of(no);
         if (await desk.Look(db, id, new HandoverWish(account, contact, wanted, newAccount ?? false, newContact ?? false)) is not { } look)

@@ -1,8 +1,8 @@
-using DapperLantern.App.Events;
 using System.Collections.Immutable;
 using System.Globalization;
 using DapperLantern.App.Data;
 using DapperLantern.App.Deals;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
 using DapperLantern.App.Rights;

@@ -1,6 +1,6 @@
-using DapperLantern.App.Events;
 using System.Security.Claims;
 using DapperLantern.App.Data;
+using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;

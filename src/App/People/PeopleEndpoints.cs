@@ -96,14 +96,7 @@ public static class PeopleEndpoints
     }
 
     private static async Task<Ok<PeopleView>> List(LanternDb db, PeopleDesk desk, Workspace workspace, TimeProvider clock) =>
-        TypedResults.Ok(
-            new PeopleView(
-                await Lines(db, db.Users.OrderBy(p => p.DisplayName).ThenBy(p => p.Id), clock),
-                RoleChoices(workspace),
-                await TeamsOf(db),
-                desk.Sends
-            )
-        );
+        TypedResults.Ok(new PeopleView(await Lines(db, db.Users.OrderBy(p => p.DisplayName).ThenBy(p => p.Id), clock), RoleChoices(workspace), await TeamsOf(db), desk.Sends));
 
     private static Task<List<ChoiceView>> TeamsOf(LanternDb db) => db.Set<TeamRow>().OrderBy(t => t.Name).Select(t => new ChoiceView(t.Key, t.Name)).ToListAsync();
 

@@ -43,5 +43,6 @@ internal static class ApiPage
         app.MapOpenApi("/api/{documentName}.json").RequireAuthorization(Readers);
     }
 
-    private static void Readers(AuthorizationPolicyBuilder policy) => policy.AddAuthenticationSchemes(IdentityConstants.ApplicationScheme, TokenSignIn.SchemeName).RequireAuthenticatedUser();
+    private static void Readers(AuthorizationPolicyBuilder policy) =>
+        policy.AddAuthenticationSchemes(IdentityConstants.ApplicationScheme, TokenSignIn.SchemeName).RequireAuthenticatedUser();
 }

@@ -15,7 +15,7 @@ internal static class SetupTables
         new RecordTable("known_device").Tie("person", "person_id"),
         new RecordTable("sign_in_failure"),
         new RecordTable("setup_entry"),
-        new RecordTable("value_merge").Tie("person", "by_id"),
+        new RecordTable("value_merge").Tie("person", "by_id").Not("from_key").Not("into_key"),
         new RecordTable("identity_provider"),
         new RecordTable("provider_value"),
         new RecordTable("edition").Tie("person", "published_by"),

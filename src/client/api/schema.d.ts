@@ -6558,10 +6558,6 @@ export interface components {
             alsoCalled: string[];
             retired: boolean;
         };
-        KeyValuePairOfstringAndStringValues: {
-            key: null | string;
-            value: string[];
-        };
         KindOrder: {
             kind: string;
             how: string;
@@ -8243,6 +8239,9 @@ export interface components {
             problem: null | string;
             /** Format: uuid */
             leadId: null | string;
+        };
+        SessionEndNotice: {
+            logout_token: string;
         };
         SessionLine: {
             /** Format: uuid */
@@ -24234,7 +24233,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/x-www-form-urlencoded": components["schemas"]["KeyValuePairOfstringAndStringValues"][];
+                "application/x-www-form-urlencoded": components["schemas"]["SessionEndNotice"];
             };
         };
         responses: {

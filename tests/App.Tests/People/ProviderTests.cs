@@ -13,7 +13,12 @@ namespace DapperLantern.App.Tests.People;
 /// <summary>Signing in by an identity provider that runs here: who is let in, as whom and as what, who is not, and how it ends.</summary>
 public sealed class ProviderTests : IAsyncLifetime
 {
-    private static readonly ProviderMapOrder[] Groups = [new("sales-reps", [ShippedRoles.Rep], ["iberia"]), new("leads-desk", [ShippedRoles.Coordinator], []), new("it", [ShippedRoles.Administrator], [])];
+    private static readonly ProviderMapOrder[] Groups =
+    [
+        new("sales-reps", [ShippedRoles.Rep], ["iberia"]),
+        new("leads-desk", [ShippedRoles.Coordinator], []),
+        new("it", [ShippedRoles.Administrator], []),
+    ];
 
     private TestServer _server = null!;
     private TestProvider _provider = null!;
@@ -140,7 +145,9 @@ public sealed class ProviderTests : IAsyncLifetime
         (await Comes(Juno("leads-desk"))).Client.Session.Role.ShouldBe("Rep");
         (await Comes(Juno() with { Subject = "s-other", Email = "other@tarn.example" })).Client.Session.Role.ShouldBe("Marketer");
         await Keep(o => o with { Makes = false });
-        (await Comes(Juno() with { Subject = "s-third", Email = "third@tarn.example" })).Refused.ShouldBe("third@tarn.example is not known here. Ask your administrator to invite you.");
+        (await Comes(Juno() with { Subject = "s-third", Email = "third@tarn.example" })).Refused.ShouldBe(
+            "third@tarn.example is not known here. Ask your administrator to invite you."
+        );
     }
 
     [Fact]

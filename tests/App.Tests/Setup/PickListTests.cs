@@ -56,7 +56,14 @@ public sealed class PickListTests(ServerFixture fixture) : IClassFixture<ServerF
         (await _ingrid.Delete($"/api/setup/lists/{list}/{key}")).Status.ShouldBe(HttpStatusCode.OK);
         (await Values(list)).ShouldNotContain(v => v.Key == key);
         var rep = await _server.SignIn("tor.vik");
-        foreach (var answer in new[] { await rep.Get("/api/setup/lists"), await rep.Put($"/api/setup/lists/{list}/order", new ValueOrder(keys)), await rep.Delete($"/api/setup/lists/{list}/{keys[0]}") })
+        foreach (
+            var answer in new[]
+            {
+                await rep.Get("/api/setup/lists"),
+                await rep.Put($"/api/setup/lists/{list}/order", new ValueOrder(keys)),
+                await rep.Delete($"/api/setup/lists/{list}/{keys[0]}"),
+            }
+        )
             answer.Status.ShouldBe(HttpStatusCode.Forbidden);
     }
 
@@ -65,13 +72,22 @@ public sealed class PickListTests(ServerFixture fixture) : IClassFixture<ServerF
     {
         var uses = await Uses();
         uses[PickList.Reasons].Values.Sum().ShouldBe(await _server.Scalar<int>("select count(*)::int from lead where state_reason is not null"));
-        uses[PickList.Competitors].GetValueOrDefault("bluefathom")
-            .ShouldBe(await _server.Scalar<int>("select (select count(*) from lead where lost_to = 'bluefathom') + (select count(*) from deal where lost_to = 'bluefathom') + (select count(*) from deal_competitor where competitor = 'bluefathom')"));
+        uses[PickList.Competitors]
+            .GetValueOrDefault("bluefathom")
+            .ShouldBe(
+                await _server.Scalar<int>(
+                    "select (select count(*) from lead where lost_to = 'bluefathom') + (select count(*) from deal where lost_to = 'bluefathom') + (select count(*) from deal_competitor where competitor = 'bluefathom')"
+                )
+            );
         uses[PickList.Segments].Values.Sum().ShouldBe(await _server.Scalar<int>("select coalesce(sum(cardinality(segments)), 0)::int from account"));
         // Each column that is named is one.
         foreach (var list in PickList.All)
         foreach (var use in list.Uses)
-            (await _server.Scalar<int>($"select count(*)::int from information_schema.columns where table_name = '{use.Table}' and column_name = '{use.Column}' and (data_type = 'ARRAY') = {use.Many}")).ShouldBe(1, use.Name);
+            (
+                await _server.Scalar<int>(
+                    $"select count(*)::int from information_schema.columns where table_name = '{use.Table}' and column_name = '{use.Column}' and (data_type = 'ARRAY') = {use.Many}"
+                )
+            ).ShouldBe(1, use.Name);
         var used = uses[PickList.Reasons].First(u => u.Value > 0).Key;
         (await _ingrid.Delete($"/api/setup/lists/{PickList.Reasons}/{used}")).Problem.ShouldBe("value-used");
     }
@@ -94,7 +110,10 @@ public sealed class PickListTests(ServerFixture fixture) : IClassFixture<ServerF
         (await Uses())[list][into].ShouldBe(before[list][into] + 3);
         (await _server.Scalar<int>($"select count(*)::int from lead where state_reason = '{from}'")).ShouldBe(0);
         // One of them is given another reason meanwhile: it keeps that.
-        await Execute("update lead set state_reason = 'no_match' where id = (select (moved->'ids'->'lead.state_reason'->>0)::uuid from value_merge where id = @id)", new { id = merge.Id });
+        await Execute(
+            "update lead set state_reason = 'no_match' where id = (select (moved->'ids'->'lead.state_reason'->>0)::uuid from value_merge where id = @id)",
+            new { id = merge.Id }
+        );
         (await _ingrid.Post($"/api/setup/lists/merges/{merge.Id}/undo")).Status.ShouldBe(HttpStatusCode.OK);
         (await _ingrid.Post($"/api/setup/lists/merges/{merge.Id}/undo")).Problem.ShouldBe("undone");
         (await Values(list)).Select(v => v.Key).ShouldBe(order);
@@ -109,7 +128,15 @@ public sealed class PickListTests(ServerFixture fixture) : IClassFixture<ServerF
         const string list = PickList.Competitors;
         var (from, into) = (await Added(list, "Blue Fathom"), "bluefathom");
         var deals = await Ids("select id from deal where id not in (select deal_id from deal_competitor) order by id limit 2");
-        await Execute("insert into deal_competitor values (@a, 'bluefathom', 'Cheaper by a tenth'), (@a, @from, 'Was here on Monday'), (@b, @from, 'Alone')", new { a = deals[0], b = deals[1], from });
+        await Execute(
+            "insert into deal_competitor values (@a, 'bluefathom', 'Cheaper by a tenth'), (@a, @from, 'Was here on Monday'), (@b, @from, 'Alone')",
+            new
+            {
+                a = deals[0],
+                b = deals[1],
+                from,
+            }
+        );
         var merge = (await Merge(list, from, into)).Read<KeptListsView>().Merges[0];
         merge.Records.ShouldBe(2);
         (await Notes()).ShouldBe(["bluefathom: Alone", "bluefathom: Cheaper by a tenth\nWas here on Monday"]);
@@ -119,7 +146,13 @@ public sealed class PickListTests(ServerFixture fixture) : IClassFixture<ServerF
         async Task<List<string>> Notes()
         {
             await using var connection = await _server.Connect();
-            return [.. await connection.QueryAsync<string>("""select competitor || ': ' || note from deal_competitor where deal_id = any(@deals) order by competitor || ': ' || note collate "C" """, new { deals })];
+            return
+            [
+                .. await connection.QueryAsync<string>(
+                    """select competitor || ': ' || note from deal_competitor where deal_id = any(@deals) order by competitor || ': ' || note collate "C" """,
+                    new { deals }
+                ),
+            ];
         }
     }
 
@@ -139,7 +172,13 @@ public sealed class PickListTests(ServerFixture fixture) : IClassFixture<ServerF
         async Task<List<string>> Segments()
         {
             await using var connection = await _server.Connect();
-            return [.. await connection.QueryAsync<string>("select array_to_string(segments, ' ') from account where id = any(@accounts) order by array_position(@accounts, id)", new { accounts })];
+            return
+            [
+                .. await connection.QueryAsync<string>(
+                    "select array_to_string(segments, ' ') from account where id = any(@accounts) order by array_position(@accounts, id)",
+                    new { accounts }
+                ),
+            ];
         }
     }
 
@@ -156,7 +195,9 @@ public sealed class PickListTests(ServerFixture fixture) : IClassFixture<ServerF
         (await Merge(list, key, "user")).Status.ShouldBe(HttpStatusCode.OK);
         // A view and a rule that ask for a value.
         var reason = await Added(PickList.Reasons, "Asked for");
-        await Execute("""update lead_view set body = jsonb_set(body, '{where}', '{"kind": "test", "field": "state_reason", "operator": "is", "values": ["asked_for"]}') where name = (select name from lead_view order by position limit 1)""");
+        await Execute(
+            """update lead_view set body = jsonb_set(body, '{where}', '{"kind": "test", "field": "state_reason", "operator": "is", "values": ["asked_for"]}') where name = (select name from lead_view order by position limit 1)"""
+        );
         (await Merge(PickList.Reasons, reason, "too_dear")).Sentence.ShouldContain("the view ");
         (await Merge(PickList.Industries, "fish_farming", "harbours")).Problem.ShouldBe("value-merge-elsewhere");
     }

@@ -48,6 +48,8 @@ namespace DapperLantern.App.Data.Migrations
                 name: "ix_value_merge_at",
                 table: "value_merge",
                 column: "at");
+
+            migrationBuilder.Sql("alter table value_merge add constraint fk_value_merge_by_id foreign key (by_id) references person (id) deferrable initially deferred;");
         }
 
         /// <inheritdoc />

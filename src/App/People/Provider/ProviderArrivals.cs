@@ -70,7 +70,9 @@ internal sealed class ProviderArrivals(LanternDb db, PeopleDesk desk, OneTimeLin
     private async Task<Outcome<Person>> Find(ProviderClaim told, string hash)
     {
         if (await Linked(told) is { } known)
-            return !known.Here ? new Problem("provider-left") : Settings.Follows ? await Follow(known, told) : known;
+            return !known.Here ? new Problem("provider-left")
+                : Settings.Follows ? await Follow(known, told)
+                : known;
         var email = told.Email.ToUpperInvariant();
         var named = email.Length == 0 ? null : await db.Users.SingleOrDefaultAsync(p => p.NormalizedEmail == email);
         if (named is null)

@@ -1,4 +1,5 @@
 using System.Security.Claims;
+using System.Text.Json.Serialization;
 using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Leads;
@@ -26,6 +27,9 @@ namespace DapperLantern.App.People.Provider;
 /// <param name="Refused">Why the last try in this browser let nobody in; told once, else null.</param>
 /// <param name="NeedsCode">True where the code is waited for.</param>
 public sealed record SignInWays(string? Provider, bool Only, string? Refused, bool NeedsCode);
+
+/// <param name="LogoutToken">The token of section 2.4 of the standard.</param>
+public sealed record SessionEndNotice([property: JsonPropertyName("logout_token")] [Text(20_000)] string LogoutToken);
 
 /// <summary>A value that the provider sends, and its meaning here.</summary>
 public sealed record ProviderMapOrder([Text(200)] string Value, [Count(20, Each = 60)] IReadOnlyList<string> Roles, [Count(50, Each = 100)] IReadOnlyList<string> Teams);
@@ -80,7 +84,7 @@ public static class ProviderEndpoints
         open.MapGet("/provider", Go).WithSummary("Go to the identity provider; it sends back");
         open.MapPost("/provider/ended", Ended)
             .DisableAntiforgery()
-            .Accepts<IFormCollection>("application/x-www-form-urlencoded")
+            .Accepts<SessionEndNotice>("application/x-www-form-urlencoded")
             .WithSummary("The provider tells that a session there has ended (OpenID Connect Back-Channel Logout 1.0)");
         var setup = api.MapGroup("/setup/provider").Requires(Act.ManagePeople).WithTags("People");
         setup.MapGet("", Open).WithSummary("The identity provider");
@@ -105,11 +109,22 @@ public static class ProviderEndpoints
 
     private static Ok<SignInWays> Ways(HttpContext http, Workspace workspace, ProviderRefusals refusals, SecondSteps steps) =>
         TypedResults.Ok(
-            new SignInWays(workspace.Provider.Settings is { IsOn: true } on ? on.Name : null, workspace.Provider.Settings is { IsOn: true, Only: true }, refusals.Take(http), steps.Waits(http))
+            new SignInWays(
+                workspace.Provider.Settings is { IsOn: true } on ? on.Name : null,
+                workspace.Provider.Settings is { IsOn: true, Only: true },
+                refusals.Take(http),
+                steps.Waits(http)
+            )
         );
 
     /// <param name="path">The page to come back to.</param>
-    private static async Task<Results<EmptyHttpResult, RedirectHttpResult>> Go(HttpContext http, Workspace workspace, ProviderRefusals refusals, bool stay = false, string path = "/")
+    private static async Task<Results<EmptyHttpResult, RedirectHttpResult>> Go(
+        HttpContext http,
+        Workspace workspace,
+        ProviderRefusals refusals,
+        bool stay = false,
+        string path = "/"
+    )
     {
         Problem problem = new("provider-none");
         if (workspace.Provider.Settings.IsOn)
@@ -119,7 +134,8 @@ public static class ProviderEndpoints
                 return TypedResults.Empty;
             }
             // Its addresses and keys are asked for at the first sign-in.
-            catch (Exception e) when (e is InvalidOperationException or IOException or HttpRequestException or TaskCanceledException && !http.RequestAborted.IsCancellationRequested)
+            catch (Exception e)
+                when (e is InvalidOperationException or IOException or HttpRequestException or TaskCanceledException && !http.RequestAborted.IsCancellationRequested)
             {
                 problem = new Problem("provider-away");
             }

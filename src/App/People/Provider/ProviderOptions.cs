@@ -34,7 +34,8 @@ internal sealed class ProviderOptions(IOptionsFactory<OpenIdConnectOptions> fact
 }
 
 /// <summary>Writes the provider of the set-up into new options.</summary>
-internal sealed class ProviderOptionsSetUp(WorkspaceConfiguration configuration, ProviderSecrets secrets, ProviderEvents events, PublicSettings address) : IConfigureNamedOptions<OpenIdConnectOptions>
+internal sealed class ProviderOptionsSetUp(WorkspaceConfiguration configuration, ProviderSecrets secrets, ProviderEvents events, PublicSettings address)
+    : IConfigureNamedOptions<OpenIdConnectOptions>
 {
     // Stands where none is set up, since the handler takes no options without: nothing is ever sent there.
     private const string Nowhere = "https://provider.invalid";

@@ -36,7 +36,8 @@ internal static class ProviderSignIn
     }
 
     /// <summary>Claims that are asked of the provider beside those of its token.</summary>
-    public static IEnumerable<string> ClaimsOf(ProviderSettings settings) => settings.Claim.Length == 0 ? Usual : Usual.Append(settings.Claim).Append(settings.Claim.Split('.')[0]).Distinct();
+    public static IEnumerable<string> ClaimsOf(ProviderSettings settings) =>
+        settings.Claim.Length == 0 ? Usual : Usual.Append(settings.Claim).Append(settings.Claim.Split('.')[0]).Distinct();
 
     public static IEnumerable<string> ScopesOf(ProviderSettings settings) =>
         new[] { "openid", "profile", "email" }.Concat(settings.Scopes.Split(' ', StringSplitOptions.RemoveEmptyEntries)).Distinct();
@@ -48,7 +49,8 @@ internal static class ProviderSignIn
         (properties?.Items.TryGetValue(StayItem, out var stay) == true && stay == "1", properties?.Items.TryGetValue(PathItem, out var path) == true && IsOurs(path) ? path! : "/");
 
     // "//elsewhere" and "/\elsewhere" are read as other servers by browsers.
-    private static bool IsOurs(string? path) => path is { Length: < 2_000 } && path.StartsWith('/') && !path.StartsWith("//", StringComparison.Ordinal) && !path.Contains('\\') && !path.Any(char.IsControl);
+    private static bool IsOurs(string? path) =>
+        path is { Length: < 2_000 } && path.StartsWith('/') && !path.StartsWith("//", StringComparison.Ordinal) && !path.Contains('\\') && !path.Any(char.IsControl);
 
     /// <summary>A person as the provider tells of them.</summary>
     public static ProviderClaim Read(ClaimsPrincipal principal, ProviderSettings settings, string issuer)
@@ -164,11 +166,13 @@ internal sealed class ProviderEvents : OpenIdConnectEvents
                     return new Problem("provider-away");
                 case OpenIdConnectProtocolException when e.Message.Contains("access_denied", StringComparison.Ordinal):
                     return new Problem("provider-declined");
-                case OpenIdConnectProtocolException when e.Message.Contains("invalid_client", StringComparison.Ordinal) || e.Message.Contains("unauthorized_client", StringComparison.Ordinal):
+                case OpenIdConnectProtocolException
+                    when e.Message.Contains("invalid_client", StringComparison.Ordinal) || e.Message.Contains("unauthorized_client", StringComparison.Ordinal):
                     return new Problem("provider-client");
                 case AuthenticationFailureException when e.Message.Contains("access_denied", StringComparison.Ordinal) || e.Message.Contains("denied by", StringComparison.Ordinal):
                     return new Problem("provider-declined");
-                case AuthenticationFailureException when e.Message.Contains("orrelation failed", StringComparison.Ordinal) || e.Message.Contains("state", StringComparison.OrdinalIgnoreCase):
+                case AuthenticationFailureException
+                    when e.Message.Contains("orrelation failed", StringComparison.Ordinal) || e.Message.Contains("state", StringComparison.OrdinalIgnoreCase):
                     return new Problem("provider-late");
                 // It could not be asked for its addresses or keys.
                 case InvalidOperationException when e.Message.Contains("IDX20803", StringComparison.Ordinal) || e.Message.Contains("IDX20804", StringComparison.Ordinal):

@@ -36,7 +36,8 @@ internal static class ProviderTrial
             if (date is { } time)
                 found.Add(Clock(time - now));
             var (keys, _) = await Json(HttpMethod.Get, Text(description, "jwks_uri"), null, cancel);
-            var count = keys is { ValueKind: JsonValueKind.Object } set && set.TryGetProperty("keys", out var list) && list.ValueKind == JsonValueKind.Array ? list.GetArrayLength() : 0;
+            var count =
+                keys is { ValueKind: JsonValueKind.Object } set && set.TryGetProperty("keys", out var list) && list.ValueKind == JsonValueKind.Array ? list.GetArrayLength() : 0;
             found.Add(count > 0 ? new(true, $"It signs with {(count == 1 ? "one key" : $"one of {count} keys")}.") : new(false, "It gives no keys to check its signature by."));
             found.Add(await Knows(description, settings, secret, back, cancel));
             if (Text(description, "end_session_endpoint").Length == 0 && settings.SignsOut)
@@ -63,7 +64,9 @@ internal static class ProviderTrial
 
     // What the provider does not list is taken as offered.
     private static bool Lists(JsonElement description, string name, string value) =>
-        !description.TryGetProperty(name, out var list) || list.ValueKind != JsonValueKind.Array || list.EnumerateArray().Any(v => v.ValueKind == JsonValueKind.String && v.GetString() == value);
+        !description.TryGetProperty(name, out var list)
+        || list.ValueKind != JsonValueKind.Array
+        || list.EnumerateArray().Any(v => v.ValueKind == JsonValueKind.String && v.GetString() == value);
 
     private static bool IsAddress(string text) => Uri.TryCreate(text, UriKind.Absolute, out var address) && address.Scheme is "http" or "https";
 

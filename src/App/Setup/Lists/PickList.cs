@@ -16,7 +16,16 @@ internal sealed record ListUse(string Table, string Column, bool Many = false)
 /// <param name="Field">The field whose choices these are, by which conditions ask for them; null where none does.</param>
 /// <param name="IsRead">True where files and forms name its values in words of their own.</param>
 /// <param name="Merges">False where a merge would change scores: there leads are changed in the worklist instead.</param>
-internal sealed record KeptList(string Key, string Name, string About, ImmutableArray<Choice> Shipped, ImmutableArray<ListUse> Uses, string? Field = null, bool IsRead = false, bool Merges = true);
+internal sealed record KeptList(
+    string Key,
+    string Name,
+    string About,
+    ImmutableArray<Choice> Shipped,
+    ImmutableArray<ListUse> Uses,
+    string? Field = null,
+    bool IsRead = false,
+    bool Merges = true
+);
 
 /// <summary>The lists that are kept so.</summary>
 public static class PickList
@@ -45,13 +54,7 @@ public static class PickList
             IsRead: true
         ),
         new(LostReasons, "Reasons deals are lost", "Asked for when a deal is lost.", LeadState.Reasons, [new("deal", "lost_reason")]),
-        new(
-            Competitors,
-            "Competitors",
-            "Who else a buyer looks at, and who got it.",
-            [],
-            [new("lead", "lost_to"), new("deal", "lost_to"), new("deal_competitor", "competitor")]
-        ),
+        new(Competitors, "Competitors", "Who else a buyer looks at, and who got it.", [], [new("lead", "lost_to"), new("deal", "lost_to"), new("deal_competitor", "competitor")]),
         new(
             Roles,
             "Parts people have in a deal",

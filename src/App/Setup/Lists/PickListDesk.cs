@@ -35,7 +35,16 @@ public sealed class PickListDesk(LanternDb db, WorkspaceConfiguration configurat
             where m.UndoneAt == null
             join p in db.Users on m.ById equals p.Id
             orderby m.At descending
-            select new { m.Id, m.List, m.FromBody, m.IntoKey, m.Records, m.At, p.DisplayName }
+            select new
+            {
+                m.Id,
+                m.List,
+                m.FromBody,
+                m.IntoKey,
+                m.Records,
+                m.At,
+                p.DisplayName,
+            }
         )
             .Take(MostMerges)
             .ToListAsync();

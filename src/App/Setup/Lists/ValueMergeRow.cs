@@ -39,8 +39,16 @@ public sealed class ValueMergeRow
         );
 
     /// <summary>Values that went, by list and key: the log still names them.</summary>
-    internal static async Task<Dictionary<(string List, string Key), string>> Names(LanternDb db) =>
-        (await db.Set<ValueMergeRow>().Where(m => m.UndoneAt == null).OrderBy(m => m.At).Select(m => new { m.List, m.FromKey, m.FromBody }).ToListAsync())
-            .GroupBy(m => (m.List, m.FromKey))
-            .ToDictionary(g => g.Key, g => Json.Read<Choice>(g.Last().FromBody).Label);
+    internal static async Task<Dictionary<(string List, string Key), string>> Names(LanternDb db) => (
+            await db.Set<ValueMergeRow>()
+                .Where(m => m.UndoneAt == null)
+                .OrderBy(m => m.At)
+                .Select(m => new
+                {
+                    m.List,
+                    m.FromKey,
+                    m.FromBody,
+                })
+                .ToListAsync()
+        ).GroupBy(m => (m.List, m.FromKey)).ToDictionary(g => g.Key, g => Json.Read<Choice>(g.Last().FromBody).Label);
 }

@@ -79,7 +79,19 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
                 from s in db.Set<SessionRow>()
                 join p in db.Users on s.PersonId equals p.Id
                 where s.Id == id && s.EndedAt == null && s.EndsAt > now && p.Here && s.SeenAt > (s.Stays ? stayIdle : idle)
-                select new SessionState(s.PersonId, p.UserName!, p.DisplayName, p.Roles, s.Roles == p.Roles, p.TimeZone, p.Numbers, s.Stays, s.Strong, s.ProviderToken != null, s.SeenAt)
+                select new SessionState(
+                    s.PersonId,
+                    p.UserName!,
+                    p.DisplayName,
+                    p.Roles,
+                    s.Roles == p.Roles,
+                    p.TimeZone,
+                    p.Numbers,
+                    s.Stays,
+                    s.Strong,
+                    s.ProviderToken != null,
+                    s.SeenAt
+                )
             ).SingleOrDefault()
     );
 

@@ -47,7 +47,6 @@ public sealed class MachineTests(ServerFixture fixture) : IClassFixture<ServerFi
         (await Get("/api/lantern.json", _token)).Status.ShouldBe(HttpStatusCode.OK);
         (await Get("/api/lantern.json", _token + "x")).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await new TestClient(fixture.Server.Address).Get("/api/reference")).Status.ShouldBe(HttpStatusCode.Unauthorized);
-        (await new TestClient(fixture.Server.Address).Get("/api/reference/files/scalar.js")).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await Get("/api/leads", _token)).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await Get("/api/session", _token)).Status.ShouldBe(HttpStatusCode.Unauthorized);
     }
