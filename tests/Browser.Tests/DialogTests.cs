@@ -74,25 +74,16 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
         ["the question about what is written"] = ("/deals/accounts", HalfAnAccount),
     };
 
-    public static TheoryData<string, string> Titles => Both(All.Keys.Select(k => k.Title));
-    public static TheoryData<string, string> Names => Both(Beside.Keys);
-
-    private static TheoryData<string, string> Both(IEnumerable<string> names)
-    {
-        var data = new TheoryData<string, string>();
-        foreach (var name in names)
-        foreach (var theme in new[] { "day", "night" })
-            data.Add(name, theme);
-        return data;
-    }
+    public static TheoryData<string> Titles => [.. All.Keys.Select(k => k.Title)];
+    public static TheoryData<string> Names => [.. Beside.Keys];
 
     [Theory]
     [MemberData(nameof(Titles))]
-    public void ADialogHasNoBarrierAndIsLeftByEscape(string title, string theme)
+    public void ADialogHasNoBarrierAndIsLeftByEscape(string title)
     {
-        Open(All.Single(o => o.Key.Title == title).Value, theme);
+        Open(All.Single(o => o.Key.Title == title).Value);
         _browser.Find(By.XPath($"//*[@role='dialog']//h2[contains(., \"{title}\")]"));
-        AccessibilityTests.Barriers(_browser).ShouldBeEmpty();
+        AccessibilityTests.ByDayAndByNight(_browser, title);
         if (title == Stays)
         {
             SignInAgain();
@@ -101,18 +92,18 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
         // Where nothing was written, Escape leaves at once.
         _browser.Press(Keys.Escape);
         _browser.Wait(_ => _browser.All(By.XPath("//*[@role='dialog']")).Count == 0 ? "" : null, $"{title} to close");
-        Done();
+        _browser.ForgetTyped();
     }
 
     [Theory]
     [MemberData(nameof(Names))]
-    public void WhatOpensBesideItsButtonHasNoBarrier(string name, string theme)
+    public void WhatOpensBesideItsButtonHasNoBarrier(string name)
     {
-        Open(Beside[name], theme);
+        Open(Beside[name]);
         _browser.Find(By.XPath("//*[@role='listbox'] | //*[@role='menu'] | //*[@role='dialog'] | //*[@role='alertdialog']"));
-        AccessibilityTests.Barriers(_browser).ShouldBeEmpty(name);
+        AccessibilityTests.ByDayAndByNight(_browser, name);
         _browser.Press(Keys.Escape);
-        Done();
+        _browser.ForgetTyped();
     }
 
     [Fact]
@@ -138,17 +129,10 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
             );
     }
 
-    private void Open((string Path, Action<Browser> Open) what, string theme)
+    private void Open((string Path, Action<Browser> Open) what)
     {
-        _browser.Script<object?>("localStorage.setItem('lantern-theme', arguments[0])", theme);
         _browser.Go(what.Path);
         what.Open(_browser);
-    }
-
-    private void Done()
-    {
-        _browser.Script<object?>("localStorage.removeItem('lantern-theme')");
-        _browser.ForgetTyped();
     }
 
     private static void Pressed(Browser browser, string settled, string key)
@@ -294,6 +278,6 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
         _browser.Wait(_ => _browser.All(By.XPath("//*[@role='dialog']//h2[.='You are signed out']")).Count == 0 ? "" : null, "the sign-in to close");
         // What was written is still there.
         _browser.Labelled("Name").GetAttribute("value").ShouldBe("An account of somebody signed out");
-        Done();
+        _browser.ForgetTyped();
     }
 }

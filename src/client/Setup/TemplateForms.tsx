@@ -43,7 +43,7 @@ export function MessageEditor({ template, editing }: { template: Template; editi
         <TextBox label="Name" {...form.bind("label")} autoFocus />
         <ChoiceBox label="Needs their consent to" {...form.bind("purpose")} options={[{ key: "", label: "nothing: it answers what they asked" }, ...purposes]} />
         <TextBox label="Subject" {...form.bind("subject")} />
-        <TextBox label="Message" lines {...form.bind("text")} hint="Facts stand in double braces: {{ first_name }}, {{ company }}, {{ interest | default: 'measuring water' }}. {{ me }} is whoever writes." />
+        <TextBox label="Message" lines {...form.bind("text")} hint="Facts stand in double braces: {{ first_name }}, {{ company }}, {{ interest | default: 'our offer' }}. {{ me }} is whoever writes." />
       </FormBox>
     </Narrow>
   );

@@ -82,7 +82,9 @@ public static class ProviderEndpoints
         var open = api.MapGroup("/session").AllowAnonymous().RequireRateLimiting("sign-in").WithTags("Session");
         open.MapGet("/ways", Ways).WithSummary("How one can come in; and why the last try by the identity provider let nobody in");
         open.MapGet("/provider", Go).WithSummary("Go to the identity provider; it sends back");
+        // Not counted with sign-ins: a provider that ends the sessions of a whole company tells of each.
         open.MapPost("/provider/ended", Ended)
+            .DisableRateLimiting()
             .DisableAntiforgery()
             .Accepts<SessionEndNotice>("application/x-www-form-urlencoded")
             .WithSummary("The provider tells that a session there has ended (OpenID Connect Back-Channel Logout 1.0)");

@@ -117,29 +117,42 @@ internal sealed class ProviderEvents : OpenIdConnectEvents
         return Task.CompletedTask;
     }
 
-    private static async Task Arrived(TicketReceivedContext context)
+    private async Task Arrived(TicketReceivedContext context)
     {
         var http = context.HttpContext;
-        var services = http.RequestServices;
-        var provider = services.GetRequiredService<WorkspaceConfiguration>().Current.Provider;
         var (stay, path) = ProviderSignIn.Coming(context.Properties);
         context.HandleResponse();
-        var told = ProviderSignIn.Read(context.Principal!, provider.Settings, context.Principal!.FindFirstValue("iss") ?? provider.Settings.Issuer);
+        Problem? refused;
+        try
+        {
+            refused = await LetIn(context, stay);
+        }
+        // A browser comes here by itself: it is shown a page, whatever happens.
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            _log.LogError(e, "A sign-in by the provider broke");
+            refused = new Problem("broken");
+        }
+        if (refused is not null)
+            http.RequestServices.GetRequiredService<ProviderRefusals>().Keep(http, refused);
+        http.Response.Redirect(refused is null ? path : "/");
+    }
+
+    private static async Task<Problem?> LetIn(TicketReceivedContext context, bool stay)
+    {
+        var (http, services, principal) = (context.HttpContext, context.HttpContext.RequestServices, context.Principal!);
+        var settings = services.GetRequiredService<WorkspaceConfiguration>().Current.Provider.Settings;
+        var told = ProviderSignIn.Read(principal, settings, principal.FindFirstValue("iss") ?? settings.Issuer);
         var arrived = await services.GetRequiredService<ProviderArrivals>().Come(told, http);
         if (arrived.Problem is { } problem)
-        {
-            services.GetRequiredService<ProviderRefusals>().Keep(http, problem);
-            http.Response.Redirect("/");
-            return;
-        }
-        var db = services.GetRequiredService<LanternDb>();
-        var strong = told.Strong || provider.Settings.CountsAsStrong;
+            return problem;
+        var strong = told.Strong || settings.CountsAsStrong;
         var token = services.GetRequiredService<ProviderSecrets>().Seal(context.Properties?.GetTokenValue("id_token") ?? "");
-        var at = new ProviderSession(context.Principal!.FindFirstValue("sid"), token);
+        var at = new ProviderSession(principal.FindFirstValue("sid"), token);
         // Whoever signs in with a code here gives it here, where the provider did not ask for one.
         if (strong || await services.GetRequiredService<SecondSteps>().Next(http, arrived.Value!, stay, at) is null)
-            await services.GetRequiredService<Sessions>().SignIn(http, db, arrived.Value!, stay, strong, at);
-        http.Response.Redirect(path);
+            await services.GetRequiredService<Sessions>().SignIn(http, services.GetRequiredService<LanternDb>(), arrived.Value!, stay, strong, at);
+        return null;
     }
 
     private Task Failed(RemoteFailureContext context)

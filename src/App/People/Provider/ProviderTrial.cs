@@ -56,7 +56,7 @@ internal static class ProviderTrial
     {
         foreach (var name in new[] { "authorization_endpoint", "token_endpoint", "jwks_uri" })
             if (!IsAddress(Text(description, name)))
-                return $"Its description has no {name}.";
+                return $"Its description has no {name}, or one that is not by https.";
         return Lists(description, "response_types_supported", "code") && Lists(description, "code_challenge_methods_supported", "S256")
             ? null
             : "It does not offer the code flow with PKCE (S256), which is the one used here.";
@@ -68,7 +68,7 @@ internal static class ProviderTrial
         || list.ValueKind != JsonValueKind.Array
         || list.EnumerateArray().Any(v => v.ValueKind == JsonValueKind.String && v.GetString() == value);
 
-    private static bool IsAddress(string text) => Uri.TryCreate(text, UriKind.Absolute, out var address) && address.Scheme is "http" or "https";
+    private static bool IsAddress(string text) => Uri.TryCreate(text, UriKind.Absolute, out var address) && (address.Scheme == "https" || address is { Scheme: "http", IsLoopback: true });
 
     private static ProviderFinding Clock(TimeSpan ahead) =>
         ahead.Duration() < MostOff

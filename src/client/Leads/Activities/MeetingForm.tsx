@@ -44,7 +44,7 @@ export function MeetingForm({ meeting, record = "", onKeep, onDone, onLeave }: P
   const send = () => form.send((values) => onKeep(asBody(values, me.timeZone)), { changes: ["work"], words: meeting ? "The meeting is changed." : "The meeting is planned.", then: onDone });
   return (
     <FormBox form={form} look="plain" words={meeting ? "Keep" : "Plan the meeting"} onSend={send} onLeave={onLeave} isReady={!!form.values.startsAt} atEnd>
-      <TextBox label="What the meeting is" placeholder="Site survey at the outer pens" {...form.bind("subject")} autoFocus={!!meeting} />
+      <TextBox label="What the meeting is" placeholder="First visit" {...form.bind("subject")} autoFocus={!!meeting} />
       <Columns $of={halves}>
         <MomentBox label="Begins" {...form.bind("startsAt")} error={form.said("startsAt") ?? form.said("endsAt")} hint={zoneHint(me.timeZone)} />
         <ChoiceBox label="How long" {...form.bind("minutes")} options={lengths.some((l) => l.key === minutes) ? lengths : [...lengths, { key: minutes, label: `${minutes} minutes` }]} />
