@@ -62,8 +62,9 @@ internal sealed class SmallMailServer : IAsyncDisposable
     public async ValueTask DisposeAsync()
     {
         await _stop.CancelAsync();
-        _listener.Stop();
+        // Before the door is shut: one who is on the way back to it would find it shut.
         await _serving;
+        _listener.Stop();
         _stop.Dispose();
     }
 }

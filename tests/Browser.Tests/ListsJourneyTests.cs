@@ -44,6 +44,25 @@ public sealed class ListsJourneyTests(BrowserFixture fixture) : IClassFixture<Br
     }
 
     [Fact]
+    public async Task ASubStateOfOnesOwnIsChosenOnALead()
+    {
+        _browser.Go("/setup/lists");
+        var form = "//form[@aria-label='New: sub-states of leads']";
+        _browser.Find(By.XPath($"{form}//input")).SendKeys("Tried twice");
+        _browser.Click(By.XPath($"{form}//button[contains(@aria-label, 'Of the state') or contains(., 'New')]"));
+        _browser.Click(By.XPath("//*[@role='option'][normalize-space()='In work']"));
+        _browser.Click(By.XPath($"{form}//button[.='Add']"));
+        _browser.See("Tried twice can be chosen.");
+        var lead = await fixture.Server.Scalar<string>("select id::text from lead where state = 'in_work' and owner_id is not null order by number limit 1");
+        _browser.Go($"/leads/{lead}");
+        _browser.Choose("Sub-state", "Tried twice");
+        _browser.See("It is at \u201cTried twice\u201d now.");
+        AccessibilityTests.Barriers(_browser).ShouldBeEmpty();
+        _browser.ClickButton("Undo");
+        _browser.Find(By.XPath("//button[contains(., 'none')]"));
+    }
+
+    [Fact]
     public void TheApiIsReadOnAPageThatAsksNobodyOutside()
     {
         using var other = new Browser(fixture.Server.Address);

@@ -67,6 +67,12 @@ public sealed class Lead
     /// <summary>Key of the reason of a disqualified one; null for others.</summary>
     public string? StateReason { get; set; }
 
+    /// <summary>Key of the finer step that was chosen last; stays while the lead is in another state, and holds again when it comes back.</summary>
+    public string? SubStateSet { get; set; }
+
+    /// <summary>The same while it is of the lead's state, else null. Written by the database.</summary>
+    public string? SubState { get; private set; }
+
     /// <summary>JSON of <see cref="Core.Qualifying.Findings"/>.</summary>
     public string Qualification { get; set; } = "{}";
 

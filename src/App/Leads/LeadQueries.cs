@@ -40,7 +40,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             return null;
         var row = await db.One<LeadHead>(
             $"""
-            select l.number, l.version, l.state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.pipeline, l.qualified_because, l.lost_to, l.provenance::text,
+            select l.number, l.version, l.state, l.sub_state, l.wake_at, l.state_reason, l.owner_id, l.clock_started_at, l.clock_due_at, l.created_at, l.last_touch_at, l.qualification::text, l.pipeline, l.qualified_because, l.lost_to, l.provenance::text,
               s.name as source_name, c.name as campaign_name, p.display_name as owner_name, {scope.ShowsContactData("lead", "l"):sql} as shows_contact_data
             from lead l join source s on s.key = l.source left join campaign c on c.key = l.campaign left join person p on p.id = l.owner_id where l.id = {id}
               and {scope.Sees("lead", "l"):sql}
@@ -57,6 +57,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
             LeadRecord.NameOf(record, row.Number, row.ShowsContactData),
             Headline(record),
             row.State,
+            row.SubState,
             row.WakeAt,
             row.StateReason,
             row.SourceName,
@@ -224,6 +225,7 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
         public string State { get; init; } = "";
         public DateTime? WakeAt { get; init; }
         public string? StateReason { get; init; }
+        public string? SubState { get; init; }
         public Guid? OwnerId { get; init; }
         public DateTime? ClockStartedAt { get; init; }
         public DateTime? ClockDueAt { get; init; }

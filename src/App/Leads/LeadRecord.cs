@@ -27,6 +27,7 @@ public static class LeadRecord
         "silent_days",
         "wake_at",
         "state_reason",
+        "sub_state",
     ];
 
     /// <summary>The select list that <see cref="Read"/> needs, over the alias <c>l</c>.</summary>

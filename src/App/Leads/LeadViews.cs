@@ -140,6 +140,7 @@ public sealed record LeadSheet(
     string Name,
     string? Headline,
     string State,
+    string? SubState,
     DateTime? WakeAt,
     string? StateReason,
     string SourceName,

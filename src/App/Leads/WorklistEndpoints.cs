@@ -35,7 +35,9 @@ public static class WorklistEndpoints
         see.MapGet("/leads/groups.{format:regex(^(csv|xlsx)$)}", ExportGroups).WithSummary("Leads counted by one or two groupings, as a file (csv, xlsx)");
     }
 
-    private static Ok<List<FieldView>> Fields(Workspace workspace) => TypedResults.Ok(workspace.Catalogue.Askable.Select(View).ToList());
+    // A company that has no sub-states is not asked about them.
+    private static Ok<List<FieldView>> Fields(Workspace workspace) =>
+        TypedResults.Ok(workspace.Catalogue.Askable.Where(f => f.Key != LeadState.SubState || f.Choices.Length > 0).Select(View).ToList());
 
     private static Ok<List<ChoiceView>> RegionsOf(string countries) =>
         TypedResults.Ok(countries.Split(',').Take(20).SelectMany(Regions.Of).Select(r => new ChoiceView(r.Code, r.Name)).OrderBy(c => c.Label, StringComparer.Ordinal).ToList());

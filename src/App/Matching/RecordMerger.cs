@@ -130,11 +130,11 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
     // State, owner, clock, first coming, and what was found of need, budget, authority and timing.
     private static async Task<List<KeptChange>> TakeStanding(LanternDb db, DuplicateSide keep, DuplicateSide go)
     {
-        const string Columns = "state, wake_at::text, state_reason, owner_id::text, clock_started_at::text, clock_due_at::text, created_at::text, qualification::text";
+        const string Columns = "state, wake_at::text, state_reason, sub_state_set, owner_id::text, clock_started_at::text, clock_due_at::text, created_at::text, qualification::text";
         var (ours, theirs) = (await Standing(db, Columns, keep.Id), await Standing(db, Columns, go.Id));
         var wanted = new Dictionary<string, string?>(ours);
         if (Array.IndexOf(StateRank, go.State) > Array.IndexOf(StateRank, keep.State))
-            foreach (var column in new[] { "state", "wake_at", "state_reason" })
+            foreach (var column in new[] { "state", "wake_at", "state_reason", "sub_state_set" })
                 wanted[column] = theirs[column];
         if (keep.Owner is null && go.Owner is not null)
             foreach (var column in new[] { "owner_id", "clock_started_at", "clock_due_at" })
@@ -164,7 +164,7 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
         {
             "owner_id" => "uuid",
             "qualification" => "jsonb",
-            "state" or "state_reason" => "text",
+            "state" or "state_reason" or "sub_state_set" => "text",
             _ => "timestamptz",
         };
         return db.Run($"update lead set {column:sql} = {value}::{type:sql} where id = {id}");

@@ -102,6 +102,7 @@ public sealed partial class RecordMerger
         ["state"] = "state",
         ["wake_at"] = "when it wakes",
         ["state_reason"] = "reason disqualified",
+        ["sub_state_set"] = "sub-state",
         ["owner_id"] = "owner",
         ["clock_started_at"] = "clock",
         ["clock_due_at"] = "clock",

@@ -27,6 +27,9 @@ public sealed record StateChange(
     [Text(100)] string? LostTo = null
 );
 
+/// <param name="SubState">Key in the list "sub_state", of the lead's state; null for none.</param>
+public sealed record SubStateChange([Text(100)] string? SubState);
+
 /// <summary>One answer as it is said; who wrote it down and when is added.</summary>
 public sealed record QualificationAnswer(Certainty Certainty, [Text(500)] string Evidence, [Text(120)] string SaidBy = "", DateOnly? SaidOn = null);
 
@@ -41,6 +44,7 @@ public static class QualifyEndpoints
     {
         var work = api.MapGroup("").Requires(Act.WorkLeads).WithTags("Leads");
         work.MapPut("/leads/{id}/state", Move).TakesTurns().WithSummary("Change the state (If-Match)");
+        work.MapPut("/leads/{id}/sub-state", SetSubState).WithSummary("Put the lead in a sub-state of its state, or in none (If-Match)");
         work.MapPost("/leads/{id}/state/undo", Undo).WithSummary("Take the last change of state back, with the clock as it ran (If-Match)");
         work.MapPut("/leads/{id}/qualification", Qualify).WithSummary("Record what was found of need, budget, authority, timing and the pipeline's own questions (If-Match)");
     }
@@ -91,6 +95,32 @@ public static class QualifyEndpoints
         if (told.Count > 0)
             await db.Log(EventLog.Lead, id, new FoundOut([.. told.Select(t => t.Question)], [.. told]));
         await rescore.Run(db, id, now);
+        await transaction.CommitAsync();
+        return TypedResults.Ok((await queries.Sheet(db, id, user))!);
+    }
+
+    private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> SetSubState(
+        Guid id,
+        SubStateChange body,
+        HttpRequest request,
+        ClaimsPrincipal user,
+        LanternDb db,
+        LeadQueries queries,
+        Workspace workspace
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        if (await LeadEndpoints.WhyNot(db, id, user, request.Version()) is { } no)
+            return ApiProblems.Of(no);
+        var lead = await db.Set<Lead>().Where(l => l.Id == id).Select(l => new { l.State, l.SubState }).SingleAsync();
+        var to = body.SubState is { Length: > 0 } key ? key : null;
+        if (to is not null && (LeadState.StateOf(to) != lead.State || workspace.Value(PickList.SubStates, to) is null))
+            return ApiProblems.Of("sub-state-unknown", "subState");
+        if (to != lead.SubState)
+        {
+            await db.Set<Lead>().Where(l => l.Id == id).ExecuteUpdateAsync(l => l.SetProperty(x => x.SubStateSet, to).SetProperty(x => x.Version, x => x.Version + 1));
+            await db.Log(EventLog.Lead, id, FactsChanged.Of([new ChangedFact(LeadState.SubState, lead.SubState, to)]));
+        }
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);
     }

@@ -227,6 +227,7 @@ public static class BuiltInFields
             Choices = Leads.LeadState.Reasons,
         },
         System("silent_days", "Silent days before the last sign", FieldType.Number),
+        System(Leads.LeadState.SubState, "Sub-state", FieldType.Choice),
     ];
 
     /// <summary>The numbers that are whole and kept as such.</summary>

@@ -28,6 +28,18 @@ public static class LeadState
         new("budget_moved", "Budget moved"),
     ];
 
+    /// <summary>Key of the list, and of the field, of finer steps within a state that a company makes for itself.</summary>
+    public const string SubState = "sub_state";
+
+    /// <summary>States that may have such steps: all that people put a lead in.</summary>
+    public static ImmutableArray<Choice> Divisible { get; } = [.. Choices.Where(c => c.Key != HandedOver)];
+
+    /// <summary>The key of a step: its state, a colon, and a name of its own.</summary>
+    public static string SubStateKey(string state, string name) => $"{state}:{name}";
+
+    /// <summary>The state that a step belongs to, by the key of the step.</summary>
+    public static string StateOf(string subState) => subState.Split(':')[0];
+
     /// <summary>A lead sleeps at most so long.</summary>
     public static Duration LongestHold { get; } = Duration.FromDays(5 * 366);
 

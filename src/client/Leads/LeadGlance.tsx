@@ -2,6 +2,7 @@ import { useState } from "react";
 import styled from "styled-components";
 import { useFields, useLabels } from "../common/fields";
 import { usePeople } from "../common/people";
+import { usePickList } from "../common/PickList";
 import { useMay } from "../common/session";
 import { ClockBar } from "../parts/ClockBar";
 import { ChoiceBox } from "../parts/Field";
@@ -30,6 +31,7 @@ export function LeadGlance({ lead, mayWrite }: Props) {
   return (
     <Glance>
       <ChoiceBox label="State" value={asking ?? lead.state} options={[...states]} isDisabled={!mayWrite || act.busy} onChange={choose} />
+      <SubState lead={lead} act={act} mayWrite={mayWrite} />
       <Owner lead={lead} act={act} />
       <Clock>{lead.clock ? <ClockBar clock={lead.clock} /> : <Soft>{lead.state !== "new" ? "the clock is stopped" : lead.ownerId ? "no clock runs" : "no clock without owner"}</Soft>}</Clock>
       <GiveBack lead={lead} mayWrite={mayWrite} />
@@ -46,6 +48,18 @@ function useMove(lead: Sheet, act: Act, onMoved: () => void) {
     onMoved();
     void act.run(() => leadActs.move(lead, to), { words: (now) => `State is now ${named(now.state).toLowerCase()}.`, back: leadActs.undoMove });
   };
+}
+
+/** The finer step, where the company has some of this state. */
+function SubState({ lead, act, mayWrite }: Props & { act: Act }) {
+  const steps = (usePickList("sub_state").data?.values ?? []).filter((v) => v.key.startsWith(`${lead.state}:`) && (!v.retired || v.key === lead.subState));
+  if (steps.length === 0) return null;
+  const named = (key?: string | null) => steps.find((s) => s.key === key)?.label;
+  const put = (to: string | null) => {
+    const before = lead.subState ?? null;
+    void act.run(() => leadActs.sub(lead, to), { words: (now) => (now.subState ? `It is at “${named(now.subState)}” now.` : "It is at no sub-state."), back: (now) => leadActs.sub(now, before) });
+  };
+  return <ChoiceBox label="Sub-state" value={lead.subState ?? ""} options={[{ key: "", label: "none" }, ...steps]} isDisabled={!mayWrite || act.busy} onChange={(key) => put(key || null)} />;
 }
 
 function Owner({ lead, act }: { lead: Sheet; act: Act }) {

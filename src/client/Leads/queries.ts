@@ -71,6 +71,7 @@ export const leadActs = {
   touch: (id: string, body: Touch) => must(api.POST("/api/leads/{id}/touches", { ...at(id), body })),
   undoMove: (lead: Sheet) => must(api.POST("/api/leads/{id}/state/undo", at(lead.id, lead.version))),
   move: (lead: Sheet, to: StateChange) => must(api.PUT("/api/leads/{id}/state", { ...at(lead.id, lead.version), body: to })),
+  sub: (lead: Sheet, subState: string | null) => must(api.PUT("/api/leads/{id}/sub-state", { ...at(lead.id, lead.version), body: { subState } })),
   qualify: (lead: Sheet, body: Schema["Answers"]) => must(api.PUT("/api/leads/{id}/qualification", { ...at(lead.id, lead.version), body })),
   give: (lead: Sheet, owner: string | null) => must(api.PUT("/api/leads/{id}/owner", { ...at(lead.id, lead.version), body: { owner } })),
   take: (lead: Sheet) => must(api.POST("/api/leads/{id}/take", at(lead.id, lead.version))),

@@ -85,11 +85,12 @@ function Merged({ merge: m, list }: { merge: ValueMerge; list: string }) {
 }
 
 function Add({ list }: { list: KeptList }) {
-  const form = useForm({ called: `the new value of ${list.name}`, name: `new-value:${list.key}`, initial: { label: "" } });
-  const add = () => form.send(({ label }) => listActs.add(list.key, label), { changes: ["lists", "setup"], words: `${form.values.label.trim()} can be chosen.` });
+  const form = useForm({ called: `the new value of ${list.name}`, name: `new-value:${list.key}`, initial: { label: "", of: list.states[0]?.key ?? "" } });
+  const add = () => form.send(({ label, of }) => listActs.add(list.key, label, of || null), { changes: ["lists", "setup"], words: `${form.values.label.trim()} can be chosen.` });
   return (
-    <Adding form={form} words="Add" onAdd={add} isReady={!!form.values.label.trim()} columns={0} label={`New: ${list.name.toLowerCase()}`}>
+    <Adding form={form} words="Add" onAdd={add} isReady={!!form.values.label.trim()} columns={list.states.length > 0 ? 1 : 0} label={`New: ${list.name.toLowerCase()}`}>
       <TextBox label="A new value" {...form.bind("label")} />
+      {list.states.length > 0 && <ChoiceBox label="Of the state" {...form.bind("of")} options={list.states} />}
     </Adding>
   );
 }
@@ -108,6 +109,9 @@ function Values({ list, uses, isCounted, onOpen }: ValuesProps) {
   );
 }
 
+/** The state that a value belongs to, by the beginning of its key. */
+const stateOf = (list: KeptList, value: KeptValue) => list.states.find((s) => value.key.startsWith(`${s.key}:`))?.label;
+
 type LineProps = { list: KeptList; value: KeptValue; at: number; uses?: number; onOpen: () => void };
 
 function Line({ list, value: v, at, uses, onOpen }: LineProps) {
@@ -120,12 +124,13 @@ function Line({ list, value: v, at, uses, onOpen }: LineProps) {
     run(() => listActs.order(list.key, next), `${v.label} stands ${by < 0 ? "higher" : "lower"}.`, () => listActs.order(list.key, order));
   };
   const retire = (retired: boolean) => listActs.change(list.key, v.key, { retired });
-  const others = list.values.filter((o) => o.key !== v.key && !o.retired);
+  const others = list.values.filter((o) => o.key !== v.key && !o.retired && stateOf(list, o) === stateOf(list, v));
   const merge = (into: string) => run(() => listActs.merge(list.key, v.key, into), `${others.find((o) => o.key === into)?.label} stands for ${v.label} now. It can be taken back above.`);
   return (
     <FadedRow $faded={v.retired}>
       <td>
         {v.label}
+        {stateOf(list, v) && <Cap>of {stateOf(list, v)?.toLowerCase()}</Cap>}
         {v.retired && <Cap>retired</Cap>}
         {v.alsoCalled.length > 0 && <Cap>also read as {v.alsoCalled.join(", ")}</Cap>}
       </td>
@@ -156,7 +161,7 @@ function Line({ list, value: v, at, uses, onOpen }: LineProps) {
             </Button>
           )}
           {uses === 0 && (
-            <Button look="quiet" aria-label={`Take away ${v.label}`} onPress={() => run(() => listActs.remove(list.key, v.key), `${v.label} is gone.`, () => listActs.add(list.key, v.label))}>
+            <Button look="quiet" aria-label={`Take away ${v.label}`} onPress={() => run(() => listActs.remove(list.key, v.key), `${v.label} is gone.`, () => listActs.add(list.key, v.label, list.states.find((s) => v.key.startsWith(`${s.key}:`))?.key ?? null))}>
               Take away
             </Button>
           )}

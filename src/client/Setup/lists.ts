@@ -15,7 +15,7 @@ export const useValueUses = () => useQuery({ queryKey: keys.valueUses, queryFn: 
 const at = (list: string, key: string) => ({ params: { path: { list, key } } });
 
 export const listActs = {
-  add: (list: string, label: string) => must(api.POST("/api/lists/{list}", { params: { path: { list } }, body: { label } })),
+  add: (list: string, label: string, of: string | null) => must(api.POST("/api/lists/{list}", { params: { path: { list } }, body: { label, of } })),
   change: (list: string, key: string, body: Schema["ValueChange"]) => must(api.PATCH("/api/setup/lists/{list}/{key}", { ...at(list, key), body })),
   order: (list: string, order: string[]) => must(api.PUT("/api/setup/lists/{list}/order", { params: { path: { list } }, body: { keys: order } })),
   remove: (list: string, key: string) => must(api.DELETE("/api/setup/lists/{list}/{key}", at(list, key))),

@@ -3334,6 +3334,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/leads/{id}/sub-state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put the lead in a sub-state of its state, or in none (If-Match) */
+        put: operations["qualifySetSubState"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leads/{id}/state/undo": {
         parameters: {
             query?: never;
@@ -6546,6 +6563,7 @@ export interface components {
             about: string;
             isRead: boolean;
             merges: boolean;
+            states: components["schemas"]["ChoiceView"][];
             values: components["schemas"]["KeptValue"][];
         };
         KeptListsView: {
@@ -6697,6 +6715,7 @@ export interface components {
             name: string;
             headline: null | string;
             state: string;
+            subState: null | string;
             /** Format: date-time */
             wakeAt: null | string;
             stateReason: null | string;
@@ -7205,6 +7224,7 @@ export interface components {
         };
         NewValue: {
             label: string;
+            of?: null | string;
         };
         NotWritten: {
             name: string;
@@ -8637,6 +8657,9 @@ export interface components {
             without: {
                 [key: string]: number;
             };
+        };
+        SubStateChange: {
+            subState: null | string;
         };
         /** @description Points the outcomes speak for, for one line or signal. */
         SuggestedPoint: {
@@ -24474,6 +24497,91 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StateChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadSheet"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    qualifySetSubState: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Needed: the version of what is changed, in quotation marks. Refused with 412 where that is another one by now. */
+                "If-Match"?: string;
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubStateChange"];
             };
         };
         responses: {

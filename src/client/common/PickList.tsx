@@ -9,7 +9,7 @@ import { useUnread } from "../parts/unread";
 import { useAct } from "./acting";
 import { keys } from "./keys";
 
-export type ListName = "contact-kinds" | "deal-roles" | "segments" | "lost-reasons" | "competitors" | "state_reason";
+export type ListName = "contact-kinds" | "deal-roles" | "segments" | "lost-reasons" | "competitors" | "state_reason" | "sub_state";
 
 /** A list whose values are added where they are needed. */
 export const usePickList = (list: ListName) =>

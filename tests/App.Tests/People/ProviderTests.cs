@@ -305,6 +305,7 @@ public sealed class ProviderTests : IAsyncLifetime
         };
         foreach (var (token, i) in unfit.Select((t, i) => (t, i)))
             (await Tell(token)).Problem.ShouldBe("provider-end-unfit", $"token {i}");
+        (await Tell("no.token.at-all")).Status.ShouldBe(HttpStatusCode.BadRequest);
         (await first.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.OK);
         (await Tell(_provider.EndToken(here))).Status.ShouldBe(HttpStatusCode.OK);
         (await first.Get("/api/desk")).Status.ShouldBe(HttpStatusCode.Unauthorized);

@@ -1,7 +1,10 @@
 using System.Net;
 using Dapper;
-using DapperLantern.App.Deals;
+using DapperLantern.App.Data;
+using DapperLantern.App.Leads;
+using DapperLantern.App.Qualifying;
 using DapperLantern.App.Setup;
+using DapperLantern.Core.Conditions;
 using DapperLantern.Tests.Shared;
 
 namespace DapperLantern.App.Tests.Setup;
@@ -200,6 +203,41 @@ public sealed class PickListTests(ServerFixture fixture) : IClassFixture<ServerF
         );
         (await Merge(PickList.Reasons, reason, "too_dear")).Sentence.ShouldContain("the view ");
         (await Merge(PickList.Industries, "fish_farming", "harbours")).Problem.ShouldBe("value-merge-elsewhere");
+    }
+
+    [Fact]
+    public async Task ASubStateHoldsWhileTheLeadIsInItsState()
+    {
+        const string list = PickList.SubStates;
+        async Task<Answer> Add(string label, string? of) => await _ingrid.Post($"/api/lists/{list}", new NewValue(label, of));
+        (await Add("Tried twice", null)).Problem.ShouldBe("sub-state-of");
+        (await Add("Tried twice", "handed_over")).Problem.ShouldBe("sub-state-of");
+        var tried = (await Add("Tried twice", "in_work")).Read<PickListChoice>().Key;
+        tried.ShouldBe("in_work:tried_twice");
+        (await Add("tried  TWICE", "in_work")).Read<PickListChoice>().Key.ShouldBe(tried);
+        var waiting = (await Add("Tried twice", "on_hold")).Read<PickListChoice>().Key;
+        waiting.ShouldBe("on_hold:tried_twice");
+        (await Merge(list, tried, waiting)).Problem.ShouldBe("sub-state-other");
+        var id = await _ingrid.MakeLead("Finerstep", "NO");
+        async Task<LeadSheet> Lead() => await _ingrid.Read<LeadSheet>($"/api/leads/{id}");
+        async Task<Answer> Put(string? to) => await _ingrid.Put($"/api/leads/{id}/sub-state", new SubStateChange(to), (await Lead()).Version);
+        async Task<LeadSheet> Move(object to) => (await _ingrid.Put($"/api/leads/{id}/state", to, (await Lead()).Version)).Read<LeadSheet>();
+        (await Put(tried)).Problem.ShouldBe("sub-state-unknown");
+        await Move(new { state = "in_work" });
+        (await Put(waiting)).Problem.ShouldBe("sub-state-unknown");
+        (await Put("in_work:nothing")).Problem.ShouldBe("sub-state-unknown");
+        (await _ingrid.Put($"/api/leads/{id}/sub-state", new SubStateChange(tried), 1)).Problem.ShouldBe("stale");
+        (await Put(tried)).Read<LeadSheet>().SubState.ShouldBe(tried);
+        var where = Uri.EscapeDataString(Json.Write(Condition.Where(list, TestOperator.In, tried)));
+        (await _ingrid.Read<LeadCount>($"/api/leads/count?where={where}")).All.ShouldBe(1);
+        (await Lead()).Story.ShouldContain(s => s.Text.Contains("Tried twice", StringComparison.Ordinal));
+        // Another state has other steps; with the state comes back what it was.
+        var held = await Move(new { state = "on_hold", wakeAt = DateTime.UtcNow.AddDays(3) });
+        (held.State, held.SubState).ShouldBe(("on_hold", null));
+        (await _ingrid.Post($"/api/leads/{id}/state/undo", version: held.Version)).Read<LeadSheet>().SubState.ShouldBe(tried);
+        (await Uses())[list][tried].ShouldBe(1);
+        (await Put(null)).Read<LeadSheet>().SubState.ShouldBeNull();
+        (await (await _server.SignIn("lucie.armand")).Put($"/api/leads/{id}/sub-state", new SubStateChange(tried), 1)).Status.ShouldBe(HttpStatusCode.Forbidden);
     }
 
     private async Task<List<Guid>> Ids(string sql)

@@ -2684,6 +2684,14 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("state_reason");
 
+                    b.Property<string>("SubState")
+                        .HasColumnType("text")
+                        .HasColumnName("sub_state");
+
+                    b.Property<string>("SubStateSet")
+                        .HasColumnType("text")
+                        .HasColumnName("sub_state_set");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .ValueGeneratedOnAdd()

@@ -15,6 +15,7 @@ internal sealed record ListUse(string Table, string Column, bool Many = false)
 /// <summary>A list of values that people keep.</summary>
 /// <param name="Field">The field whose choices these are, by which conditions ask for them; null where none does.</param>
 /// <param name="IsRead">True where files and forms name its values in words of their own.</param>
+/// <param name="OfStates">True where each value belongs to a state of leads, which its key begins with.</param>
 /// <param name="Merges">False where a merge would change scores: there leads are changed in the worklist instead.</param>
 internal sealed record KeptList(
     string Key,
@@ -24,7 +25,8 @@ internal sealed record KeptList(
     ImmutableArray<ListUse> Uses,
     string? Field = null,
     bool IsRead = false,
-    bool Merges = true
+    bool Merges = true,
+    bool OfStates = false
 );
 
 /// <summary>The lists that are kept so.</summary>
@@ -39,6 +41,9 @@ public static class PickList
     /// <summary>Reasons leads are disqualified for.</summary>
     public const string Reasons = "state_reason";
 
+    /// <summary>Finer steps within a state of leads.</summary>
+    public const string SubStates = LeadState.SubState;
+
     internal const string Industries = "industry";
 
     /// <summary>All of them, in the order of the page.</summary>
@@ -52,6 +57,15 @@ public static class PickList
             [new("lead", "state_reason")],
             Field: Reasons,
             IsRead: true
+        ),
+        new(
+            SubStates,
+            "Sub-states of leads",
+            "Finer steps of your own within a state; a lead in that state can be in one of them.",
+            [],
+            [new("lead", "sub_state_set")],
+            Field: LeadState.SubState,
+            OfStates: true
         ),
         new(LostReasons, "Reasons deals are lost", "Asked for when a deal is lost.", LeadState.Reasons, [new("deal", "lost_reason")]),
         new(Competitors, "Competitors", "Who else a buyer looks at, and who got it.", [], [new("lead", "lost_to"), new("deal", "lost_to"), new("deal_competitor", "competitor")]),

@@ -2,17 +2,18 @@ using System.Collections.Immutable;
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup;
 
 /// <summary>A value as it is kept.</summary>
-/// <param name="Shipped">True for one that came with the product.</param>
 public sealed record KeptValue(string Key, string Label, IReadOnlyList<string> AlsoCalled, bool Retired);
 
 /// <param name="IsRead">True where files and forms name its values in words of their own.</param>
 /// <param name="Merges">False where values are merged by changing leads in the worklist.</param>
-public sealed record KeptListView(string Key, string Name, string About, bool IsRead, bool Merges, IReadOnlyList<KeptValue> Values);
+/// <param name="States">The states of leads that its values belong to, by the beginning of their keys; empty for other lists.</param>
+public sealed record KeptListView(string Key, string Name, string About, bool IsRead, bool Merges, IReadOnlyList<ChoiceView> States, IReadOnlyList<KeptValue> Values);
 
 /// <summary>A merge that can be taken back.</summary>
 /// <param name="Records">How many had the value that went.</param>
@@ -56,6 +57,7 @@ public sealed class PickListDesk(LanternDb db, WorkspaceConfiguration configurat
                     l.About,
                     l.IsRead,
                     l.Merges,
+                    l.OfStates ? [.. LeadState.Divisible.Select(s => new ChoiceView(s.Key, s.Label))] : [],
                     [.. workspace.List(l.Key).Select(v => new KeptValue(v.Key, v.Label, v.AlsoCalled, v.Retired))]
                 )),
             ],
@@ -90,7 +92,8 @@ public sealed class PickListDesk(LanternDb db, WorkspaceConfiguration configurat
     }
 
     /// <summary>Adds a value; one that is there already is given back, and offered again where it was retired.</summary>
-    public async Task<Outcome<ChoiceView>> Add(string list, string typed)
+    /// <param name="of">For a sub-state: the state it belongs to.</param>
+    public async Task<Outcome<ChoiceView>> Add(string list, string typed, string? of = null)
     {
         var (label, wrong) = Read(list, typed);
         if (wrong is not null)
@@ -98,12 +101,18 @@ public sealed class PickListDesk(LanternDb db, WorkspaceConfiguration configurat
         var key = Folding.Heading(label).Replace(' ', '_');
         if (key.Length == 0)
             return new Problem("name-without-letters", "label");
+        if (PickList.Find(list)!.OfStates)
+        {
+            if (LeadState.Divisible.All(s => s.Key != of))
+                return new Problem("sub-state-of", "of");
+            key = LeadState.SubStateKey(of!, key);
+        }
         Choice? known = null;
         var trouble = await Change(
             list,
             values =>
             {
-                var at = values.FindIndex(v => v.Key == key || Folding.Heading(v.Label) == Folding.Heading(label));
+                var at = values.FindIndex(v => v.Key == key || (IsBeside(list, v.Key, key) && Folding.Heading(v.Label) == Folding.Heading(label)));
                 if (at >= 0)
                     known = values[at] = values[at] with { Retired = false };
                 else if (values.Count >= MostValues)
@@ -130,7 +139,7 @@ public sealed class PickListDesk(LanternDb db, WorkspaceConfiguration configurat
                 var at = values.FindIndex(v => v.Key == key);
                 if (at < 0)
                     return Problem.NotFound("value");
-                var others = values.Where((_, i) => i != at).ToList();
+                var others = values.Where((v, i) => i != at && IsBeside(list, v.Key, key)).ToList();
                 if (label.Length > 0 && others.Any(v => Folding.Heading(v.Label) == Folding.Heading(label)))
                     return new Problem("value-exists", "label", label);
                 // One word means one value.
@@ -169,6 +178,9 @@ public sealed class PickListDesk(LanternDb db, WorkspaceConfiguration configurat
             return Problem.Of("value-asked", "", new Whole(string.Join(", ", asks)));
         return await Changed(list, values => values.RemoveAll(v => v.Key == key) == 0 ? Problem.NotFound("value") : null);
     }
+
+    // Two states may each have a step of the same name.
+    private static bool IsBeside(string list, string one, string other) => PickList.Find(list) is not { OfStates: true } || LeadState.StateOf(one) == LeadState.StateOf(other);
 
     private static (string Label, Problem? Wrong) Read(string list, string typed)
     {

@@ -13,7 +13,8 @@ public sealed record PickListView(string Key, IReadOnlyList<PickListChoice> Valu
 /// <param name="Retired">True for one that is offered no more.</param>
 public sealed record PickListChoice(string Key, string Label, bool Retired);
 
-public sealed record NewValue([Text(200)] string Label);
+/// <param name="Of">For a sub-state: the state it belongs to.</param>
+public sealed record NewValue([Text(200)] string Label, [Text(100)] string? Of = null);
 
 /// <summary>What is null stays.</summary>
 /// <param name="AlsoCalled">Other words by which files and forms name it.</param>
@@ -48,7 +49,7 @@ public static class PickListEndpoints
             ? TypedResults.Ok(new PickListView(list, [.. workspace.List(list).Select(c => new PickListChoice(c.Key, c.Label, c.Retired))], user.May(Act.KeepLists)))
             : ApiProblems.NotFound("list");
 
-    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Add(string list, NewValue body, PickListDesk desk) => await desk.Add(list, body.Label).Answer();
+    private static async Task<Results<Ok<ChoiceView>, ProblemHttpResult>> Add(string list, NewValue body, PickListDesk desk) => await desk.Add(list, body.Label, body.Of).Answer();
 
     private static async Task<Ok<KeptListsView>> All(PickListDesk desk) => TypedResults.Ok(await desk.View());
 

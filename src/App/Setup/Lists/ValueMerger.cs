@@ -1,5 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.Core.Fields;
+using DapperLantern.Core.Leads;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Setup;
@@ -10,6 +11,9 @@ namespace DapperLantern.App.Setup;
 /// </summary>
 public sealed class ValueMerger(LanternDb db, PickListDesk desk, WorkspaceConfiguration configuration, TimeProvider clock)
 {
+    // Seconds. A reason of a hundred thousand leads takes some.
+    private const int Patience = 600;
+
     // A competitor who stood on a deal beside the one that stays.
     private sealed record Beside(Guid Deal, string Note, string NoteBefore, string NoteSince);
 
@@ -29,6 +33,7 @@ public sealed class ValueMerger(LanternDb db, PickListDesk desk, WorkspaceConfig
             return Problem.NotFound("list");
         if (!kept.Merges)
             return new Problem("value-merge-elsewhere");
+        using var patient = db.Patient(Patience);
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
             var values = await PickListDesk.Hold(db, list);
@@ -37,6 +42,8 @@ public sealed class ValueMerger(LanternDb db, PickListDesk desk, WorkspaceConfig
                 return Problem.NotFound("value");
             if (from == to)
                 return new Problem("value-merge-self", "into");
+            if (kept.OfStates && LeadState.StateOf(key) != LeadState.StateOf(into))
+                return new Problem("sub-state-other", "into");
             if (await ValueAsks.Of(db, kept, key) is { Count: > 0 } asks)
                 return Problem.Of("value-asked", "", new Whole(string.Join(", ", asks)));
             var moved = await Move(kept, key, into);
@@ -122,6 +129,7 @@ public sealed class ValueMerger(LanternDb db, PickListDesk desk, WorkspaceConfig
     /// <summary>Takes a merge back: the value stands in its place again, and on each record that had it and has the other still.</summary>
     public async Task<Outcome<KeptListsView>> Undo(Guid id)
     {
+        using var patient = db.Patient(Patience);
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
             if (await db.Set<ValueMergeRow>().AsNoTracking().SingleOrDefaultAsync(m => m.Id == id) is not { } merge || PickList.Find(merge.List) is not { } kept)
