@@ -130,7 +130,8 @@ public sealed partial class RecordMerger(Workspace workspace, LeadRescore rescor
     // State, owner, clock, first coming, and what was found of need, budget, authority and timing.
     private static async Task<List<KeptChange>> TakeStanding(LanternDb db, DuplicateSide keep, DuplicateSide go)
     {
-        const string Columns = "state, wake_at::text, state_reason, sub_state_set, owner_id::text, clock_started_at::text, clock_due_at::text, created_at::text, qualification::text";
+        const string Columns =
+            "state, wake_at::text, state_reason, sub_state_set, owner_id::text, clock_started_at::text, clock_due_at::text, created_at::text, qualification::text";
         var (ours, theirs) = (await Standing(db, Columns, keep.Id), await Standing(db, Columns, go.Id));
         var wanted = new Dictionary<string, string?>(ours);
         if (Array.IndexOf(StateRank, go.State) > Array.IndexOf(StateRank, keep.State))

@@ -68,7 +68,8 @@ internal static class ProviderTrial
         || list.ValueKind != JsonValueKind.Array
         || list.EnumerateArray().Any(v => v.ValueKind == JsonValueKind.String && v.GetString() == value);
 
-    private static bool IsAddress(string text) => Uri.TryCreate(text, UriKind.Absolute, out var address) && (address.Scheme == "https" || address is { Scheme: "http", IsLoopback: true });
+    private static bool IsAddress(string text) =>
+        Uri.TryCreate(text, UriKind.Absolute, out var address) && (address.Scheme == "https" || address is { Scheme: "http", IsLoopback: true });
 
     private static ProviderFinding Clock(TimeSpan ahead) =>
         ahead.Duration() < MostOff
