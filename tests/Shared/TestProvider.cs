@@ -63,8 +63,10 @@ public sealed class TestProvider : IAsyncDisposable
                 http.Response.Headers.Date = (DateTime.UtcNow + provider.Ahead).ToString("R", System.Globalization.CultureInfo.InvariantCulture);
                 if (http.Request.Path == "/connect/out")
                     provider.Ended.Add(http.Request.QueryString.Value ?? "");
+                if (provider.Answers)
+                    return next(http);
                 http.Response.StatusCode = 503;
-                return provider.Answers ? next(http) : Task.CompletedTask;
+                return Task.CompletedTask;
             }
         );
         provider._app.UseAuthentication();

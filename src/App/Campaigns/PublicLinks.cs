@@ -22,7 +22,7 @@ public sealed class PublicLinks(IDataProtectionProvider protection, PublicSettin
     public static readonly TimeSpan ConfirmHolds = TimeSpan.FromDays(14);
 
     /// <summary>Without a slash at the end.</summary>
-    public string Address { get; } = settings.Address.TrimEnd('/');
+    public string Address { get; } = settings.Of("");
 
     public string Form(string key) => $"{Address}/f/{key}";
 

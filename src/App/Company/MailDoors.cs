@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using DapperLantern.App.Setup;
 using Microsoft.AspNetCore.DataProtection;
 using MimeKit;
@@ -15,7 +14,7 @@ public sealed record MailDoor(IMailTransport Transport, MailboxAddress? Sender);
 /// </summary>
 public sealed class MailDoors(OutboxSettings settings, DemoSettings demo, IDataProtectionProvider protection, WorkspaceConfiguration configuration)
 {
-    private readonly IDataProtector _protector = protection.CreateProtector("mail-server");
+    private readonly SecretSeal _seal = new(protection, "mail-server");
 
     /// <summary>True where letters go somewhere.</summary>
     public bool Sends => Current() is not null;
@@ -41,18 +40,8 @@ public sealed class MailDoors(OutboxSettings settings, DemoSettings demo, IDataP
     public static MailboxAddress? SenderOf(CompanyMail mail) => mail.SenderAddress.Length == 0 ? null : new MailboxAddress(mail.SenderName, mail.SenderAddress);
 
     /// <summary>Seals a password for the database.</summary>
-    public string Seal(string password) => _protector.Protect(password);
+    public string Seal(string password) => _seal.Seal(password);
 
     /// <summary>Opens a sealed password. Null for none, and for one that was sealed under a key that is gone: the server then says that it wants one.</summary>
-    public string? Open(string? secret)
-    {
-        try
-        {
-            return secret is null ? null : _protector.Unprotect(secret);
-        }
-        catch (CryptographicException)
-        {
-            return null;
-        }
-    }
+    public string? Open(string? secret) => _seal.Open(secret);
 }

@@ -226,10 +226,7 @@ internal sealed class HandingDesk(LanternDb db, WorkspaceConfiguration configura
         var before = await Clocks(ids);
         var workspace = configuration.Current;
         var sheet = await workspace.HasRules(db) ? (await workspace.Rules(db)).Router.Sheet : RuleSheet.Empty;
-        var due = passed
-            .Select(p => p.To!.Value)
-            .Distinct()
-            .ToDictionary(p => p, p => workspace.Hours.GetValueOrDefault(p)?.After(now.ToInstant(), Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc());
+        var due = passed.Select(p => p.To!.Value).Distinct().ToDictionary(p => p, p => workspace.AnswerDue(p, sheet, now));
         var given = await OwnerAssigner.Give(db, [.. passed.Zip(ids, (p, id) => new OwnerAssignment(id, p.To, due[p.To!.Value], sheet.Task))], now);
         return await KeepLeads(handing, passed, before, given);
     }

@@ -202,7 +202,7 @@ public static class LeadEndpoints
         if (body.Owner is not null && to is null)
             return ApiProblems.Of("worker-unknown", "owner");
         var sheet = (await workspace.Rules(db)).Router.Sheet;
-        var due = to is null ? (DateTime?)null : workspace.Hours[to.Id].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
+        var due = workspace.AnswerDue(to?.Id, sheet, now);
         await OwnerAssigner.Give(db, [new OwnerAssignment(id, body.Owner, due, sheet.Task)], now, new Why(Why.ByHand));
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);

@@ -60,7 +60,7 @@ public sealed record FactView(string Key, string Label, string Type, string? Val
             stored is null ? null : field.Show(stored),
             stored,
             from,
-            field.Type is FieldType.Choice or FieldType.YesNo ? [.. field.Choices.Where(c => !c.Retired || c.Key == stored).Select(c => new ChoiceView(c.Key, c.Label))] : null,
+            field.Type is FieldType.Choice or FieldType.YesNo ? [.. field.Offered(stored).Select(c => new ChoiceView(c.Key, c.Label))] : null,
             hidden
         );
 }

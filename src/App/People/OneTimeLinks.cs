@@ -15,7 +15,7 @@ public sealed class OneTimeLinks(PublicSettings settings, TimeProvider clock)
     private const int KeyBytes = 32;
 
     /// <summary>Where everybody comes in.</summary>
-    public string Door => settings.Address.TrimEnd('/') + "/";
+    public string Door => settings.Of("/");
 
     /// <summary>How long an address opens.</summary>
     public static TimeSpan Holds(LinkKind kind, bool asked = false) =>
@@ -47,7 +47,7 @@ public sealed class OneTimeLinks(PublicSettings settings, TimeProvider clock)
         await db.Insert(row);
         if (person is { } id)
             await db.Log(EventLog.Person, id, new WayInMade(kind.ToString()));
-        return new OneTimeLink($"{settings.Address.TrimEnd('/')}/way-in#{key}", row.EndsAt);
+        return new OneTimeLink(settings.Of($"/way-in#{key}"), row.EndsAt);
     }
 
     /// <summary>What a key opens; null where it opens nothing, or nothing any more.</summary>

@@ -44,7 +44,7 @@ public sealed record PersonWays(DateForm Dates, DecimalMark Numbers, TimeOnly Wo
 public sealed class PeopleDesk(LanternDb db, OneTimeLinks links, Sessions sessions, WorkspaceConfiguration configuration, MailDoors doors, TimeProvider clock)
 {
     internal const string Lock = "people";
-    private const int LongestName = 100;
+    internal const int LongestName = 100;
 
     // A company that takes its first list in has few people; each gives themselves less under their team.
     private const int UsualCapacity = 250;

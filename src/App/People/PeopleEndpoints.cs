@@ -98,7 +98,7 @@ public static class PeopleEndpoints
     private static async Task<Ok<PeopleView>> List(LanternDb db, PeopleDesk desk, Workspace workspace, TimeProvider clock) =>
         TypedResults.Ok(new PeopleView(await Lines(db, db.Users.OrderBy(p => p.DisplayName).ThenBy(p => p.Id), clock), RoleChoices(workspace), await TeamsOf(db), desk.Sends));
 
-    private static Task<List<ChoiceView>> TeamsOf(LanternDb db) => db.Set<TeamRow>().OrderBy(t => t.Name).Select(t => new ChoiceView(t.Key, t.Name)).ToListAsync();
+    internal static Task<List<ChoiceView>> TeamsOf(LanternDb db) => db.Set<TeamRow>().OrderBy(t => t.Name).Select(t => new ChoiceView(t.Key, t.Name)).ToListAsync();
 
     private static async Task<Ok<List<PersonRead>>> ReadList(PeopleListing body, LanternDb db, Workspace workspace)
     {

@@ -137,7 +137,6 @@ internal sealed class KnownDesk(LanternDb db, Workspace workspace, RecordScope s
             return;
         }
         var sheet = await workspace.HasRules(db) ? (await workspace.Rules(db)).Router.Sheet : RuleSheet.Empty;
-        var due = to is { } person ? workspace.Hours.GetValueOrDefault(person)?.After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc() : null;
-        await OwnerAssigner.Give(db, [new OwnerAssignment(record.Id, to, due, sheet.Task)], now);
+        await OwnerAssigner.Give(db, [new OwnerAssignment(record.Id, to, workspace.AnswerDue(to, sheet, now), sheet.Task)], now);
     }
 }

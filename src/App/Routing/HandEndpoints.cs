@@ -91,7 +91,7 @@ public static class HandEndpoints
             return ApiProblems.Of("takes-no-leads");
         var now = clock.UtcNow();
         var sheet = (await workspace.Rules(db)).Router.Sheet;
-        var due = workspace.Hours[user.Id()].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc();
+        var due = workspace.AnswerDue(user.Id(), sheet, now);
         await OwnerAssigner.Give(db, [new OwnerAssignment(id, user.Id(), due, sheet.Task)], now, new Why(Why.Taken));
         await transaction.CommitAsync();
         return TypedResults.Ok((await queries.Sheet(db, id, user))!);

@@ -162,7 +162,7 @@ public static class FieldEndpoints
     {
         await db.Set<SetupEntry>().Where(x => x.Key == "custom-fields").ExecuteUpdateAsync(s => s.SetProperty(x => x.Body, Json.Write(fields)));
         if (choices is not null)
-            await db.Run($"update setup_entry set body = body || jsonb_build_object({key}, {Json.Write(choices)}::jsonb) where key = 'value-lists'");
+            await PickListDesk.Save(db, key, choices);
     }
 
     private static List<Choice>? ChoicesOf(IReadOnlyList<string>? labels)

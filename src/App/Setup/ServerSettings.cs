@@ -8,6 +8,10 @@ public sealed class PublicSettings
     [WebAddress]
     public string Address { get; set; } = "http://127.0.0.1:5080";
 
+    /// <summary>The address of a page here.</summary>
+    /// <param name="path">From its first /.</param>
+    public string Of(string path) => Address.TrimEnd('/') + path;
+
     /// <summary>True where that is an address of TLS.</summary>
     public bool IsBehindTls => Address.StartsWith("https://", StringComparison.OrdinalIgnoreCase);
 }

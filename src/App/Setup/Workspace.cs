@@ -56,6 +56,10 @@ public sealed class Workspace
     /// <summary>When everybody works, by person.</summary>
     public required FrozenDictionary<Guid, WorkingHours> Hours { get; init; }
 
+    /// <summary>By when somebody who gets a lead now is to answer, within their hours; null for nobody.</summary>
+    public DateTime? AnswerDue(Guid? person, RuleSheet sheet, DateTime now) =>
+        person is { } id && Hours.TryGetValue(id, out var hours) ? hours.After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc() : null;
+
     /// <summary>Who works with whom.</summary>
     public required Circles Circles { get; init; }
 

@@ -75,6 +75,9 @@ public sealed record FieldDefinition(string Key, string Label, FieldType Type, F
         init => (field, _choiceKeys) = (value, KeysOf(value));
     } = [];
 
+    /// <summary>The choices that are offered: a retired one where it is the value already.</summary>
+    public IEnumerable<Choice> Offered(string? stored = null) => Choices.Where(c => !c.Retired || c.Key == stored);
+
     private readonly FrozenDictionary<string, string>? _choiceKeys;
 
     /// <summary>The key of a choice by its key, its label or another spelling, in whatever case; null when there is none.</summary>

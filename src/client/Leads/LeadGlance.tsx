@@ -2,7 +2,7 @@ import { useState } from "react";
 import styled from "styled-components";
 import { useFields, useLabels } from "../common/fields";
 import { usePeople } from "../common/people";
-import { usePickList } from "../common/PickList";
+import { offered, usePickList } from "../common/PickList";
 import { useMay } from "../common/session";
 import { ClockBar } from "../parts/ClockBar";
 import { ChoiceBox } from "../parts/Field";
@@ -52,7 +52,7 @@ function useMove(lead: Sheet, act: Act, onMoved: () => void) {
 
 /** The finer step, where the company has some of this state. */
 function SubState({ lead, act, mayWrite }: Props & { act: Act }) {
-  const steps = (usePickList("sub_state").data?.values ?? []).filter((v) => v.key.startsWith(`${lead.state}:`) && (!v.retired || v.key === lead.subState));
+  const steps = offered(usePickList("sub_state").data?.values, [lead.subState ?? null]).filter((v) => v.key.startsWith(`${lead.state}:`));
   if (steps.length === 0) return null;
   const named = (key?: string | null) => steps.find((s) => s.key === key)?.label;
   const put = (to: string | null) => {

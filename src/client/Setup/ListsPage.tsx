@@ -110,13 +110,14 @@ function Values({ list, uses, isCounted, onOpen }: ValuesProps) {
 }
 
 /** The state that a value belongs to, by the beginning of its key. */
-const stateOf = (list: KeptList, value: KeptValue) => list.states.find((s) => value.key.startsWith(`${s.key}:`))?.label;
+const stateOf = (list: KeptList, value: KeptValue) => list.states.find((s) => value.key.startsWith(`${s.key}:`));
 
 type LineProps = { list: KeptList; value: KeptValue; at: number; uses?: number; onOpen: () => void };
 
 function Line({ list, value: v, at, uses, onOpen }: LineProps) {
   const act = useAct();
   const run = (work: () => Promise<unknown>, words: string, back?: () => Promise<unknown>) => void act.run(work, { changes: ["lists", "setup", "deal"], words, back });
+  const state = stateOf(list, v);
   const order = list.values.map((x) => x.key);
   const move = (by: number) => {
     const next = order.filter((k) => k !== v.key);
@@ -124,13 +125,13 @@ function Line({ list, value: v, at, uses, onOpen }: LineProps) {
     run(() => listActs.order(list.key, next), `${v.label} stands ${by < 0 ? "higher" : "lower"}.`, () => listActs.order(list.key, order));
   };
   const retire = (retired: boolean) => listActs.change(list.key, v.key, { retired });
-  const others = list.values.filter((o) => o.key !== v.key && !o.retired && stateOf(list, o) === stateOf(list, v));
+  const others = list.values.filter((o) => o.key !== v.key && !o.retired && stateOf(list, o) === state);
   const merge = (into: string) => run(() => listActs.merge(list.key, v.key, into), `${others.find((o) => o.key === into)?.label} stands for ${v.label} now. It can be taken back above.`);
   return (
     <FadedRow $faded={v.retired}>
       <td>
         {v.label}
-        {stateOf(list, v) && <Cap>of {stateOf(list, v)?.toLowerCase()}</Cap>}
+        {state && <Cap>of {state.label.toLowerCase()}</Cap>}
         {v.retired && <Cap>retired</Cap>}
         {v.alsoCalled.length > 0 && <Cap>also read as {v.alsoCalled.join(", ")}</Cap>}
       </td>
@@ -161,7 +162,7 @@ function Line({ list, value: v, at, uses, onOpen }: LineProps) {
             </Button>
           )}
           {uses === 0 && (
-            <Button look="quiet" aria-label={`Take away ${v.label}`} onPress={() => run(() => listActs.remove(list.key, v.key), `${v.label} is gone.`, () => listActs.add(list.key, v.label, list.states.find((s) => v.key.startsWith(`${s.key}:`))?.key ?? null))}>
+            <Button look="quiet" aria-label={`Take away ${v.label}`} onPress={() => run(() => listActs.remove(list.key, v.key), `${v.label} is gone.`, () => listActs.add(list.key, v.label, state?.key ?? null))}>
               Take away
             </Button>
           )}

@@ -19,7 +19,7 @@ export const usePickList = (list: ListName) =>
 export const useKeptLabels = (list: ListName): Record<string, string> => Object.fromEntries((usePickList(list).data?.values ?? []).map((v) => [v.key, v.label]));
 
 /** Those that are offered: a retired one to whatever has it alone. */
-const offered = <V extends { key: string; retired: boolean }>(values: readonly V[] = [], has: readonly (string | null)[]) => values.filter((v) => !v.retired || has.includes(v.key));
+export const offered = <V extends { key: string; retired: boolean }>(values: readonly V[] = [], has: readonly (string | null)[]) => values.filter((v) => !v.retired || has.includes(v.key));
 
 const Adding = styled.div`
   display: flex;

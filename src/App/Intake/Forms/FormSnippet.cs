@@ -36,7 +36,7 @@ public static class FormSnippet
         var label = Text(words.Fields.GetValueOrDefault(field.Key, "") is { Length: > 0 } own ? own : field.Label);
         var named = $"name=\"{field.Key}\"{Required(asked.Required)}";
         if (field.Type is FieldType.Choice or FieldType.YesNo)
-            return $"  <label>{label} <select {named}><option value=\"\"></option>{string.Concat(field.Choices.Where(c => !c.Retired).Select(c => $"<option value=\"{Text(c.Key)}\">{Text(c.Label)}</option>"))}</select></label>";
+            return $"  <label>{label} <select {named}><option value=\"\"></option>{string.Concat(field.Offered().Select(c => $"<option value=\"{Text(c.Key)}\">{Text(c.Label)}</option>"))}</select></label>";
         var kind = field.Type switch
         {
             FieldType.Email => "email",

@@ -132,10 +132,7 @@ public sealed class BulkExecutor(Workspace workspace, BulkBatch batch, HandoverE
             // Who gets them is told once, at the end.
             return (await rerouter.Run(db, [.. byId.Keys], RoutingMoment.Arrival, again: !act.Onward, now)).ToDictionary(r => r.Lead, r => Given(byId[r.Lead], r.Owner, r.Given));
         }
-        var people = (act.To ?? [])
-            .Distinct()
-            .Where(workspace.Hours.ContainsKey)
-            .ToDictionary(p => p, p => workspace.Hours[p].After(now.ToInstant(), NodaTime.Duration.FromMinutes(sheet.AnswerWithinMinutes)).ToUtc());
+        var people = (act.To ?? []).Distinct().Where(workspace.Hours.ContainsKey).ToDictionary(p => p, p => workspace.AnswerDue(p, sheet, now));
         var to = act.To is { } named ? named.Where(people.ContainsKey).ToList() : [];
         var owners = leads.Select((_, i) => to.Count == 0 ? (Guid?)null : to[(edit.Changed + i) % to.Count]).ToList();
         var givings = leads.Zip(owners, (l, owner) => new OwnerAssignment(l.Known.Id, owner, owner is { } o ? people[o] : null, sheet.Task)).ToList();

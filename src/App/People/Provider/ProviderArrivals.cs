@@ -22,7 +22,6 @@ internal sealed class ProviderArrivals(LanternDb db, PeopleDesk desk, OneTimeLin
 {
     private const int MostValues = 200;
     private const int LongestValue = 200;
-    private const int LongestName = 100;
 
     private ProviderSettings Settings => configuration.Current.Provider.Settings;
 
@@ -59,9 +58,20 @@ internal sealed class ProviderArrivals(LanternDb db, PeopleDesk desk, OneTimeLin
         return found;
     }
 
+    private bool Follows => Settings is { Follows: true, Maps.Count: > 0 };
+
+    // The roles and teams that the values mean, or why they let nobody in.
+    private Outcome<ProviderStanding> Meant(ProviderClaim told)
+    {
+        var standing = ProviderClaims.Of(Settings.Maps, Settings.Otherwise, told.Values);
+        return standing.Roles.Count == 0 ? new Problem("provider-roleless")
+            : desk.RolesUnfit(standing.Roles) is { } unfit ? unfit
+            : standing;
+    }
+
     private async Task<bool> StandsAsTold(Person person, ProviderClaim told)
     {
-        if (!Settings.Follows || Settings.Maps.Count == 0)
+        if (!Follows)
             return true;
         var standing = ProviderClaims.Of(Settings.Maps, Settings.Otherwise, told.Values);
         return standing.Roles.Order().SequenceEqual(person.Roles.Order()) && (await Teams(person, person.Roles, standing)).IsSame;
@@ -70,9 +80,7 @@ internal sealed class ProviderArrivals(LanternDb db, PeopleDesk desk, OneTimeLin
     private async Task<Outcome<Person>> Find(ProviderClaim told, string hash)
     {
         if (await Linked(told) is { } known)
-            return !known.Here ? new Problem("provider-left")
-                : Settings.Follows ? await Follow(known, told)
-                : known;
+            return known.Here ? await Follow(known, told) : new Problem("provider-left");
         var email = told.Email.ToUpperInvariant();
         var named = email.Length == 0 ? null : await db.Users.SingleOrDefaultAsync(p => p.NormalizedEmail == email);
         if (named is null)
@@ -93,7 +101,7 @@ internal sealed class ProviderArrivals(LanternDb db, PeopleDesk desk, OneTimeLin
             await links.EndAll(db, named.Id);
         }
         await Link(named.Id, told);
-        return Settings.Follows ? await Follow(named, told) : named;
+        return await Follow(named, told);
     }
 
     private async Task<Person?> Linked(ProviderClaim told) =>
@@ -119,15 +127,13 @@ internal sealed class ProviderArrivals(LanternDb db, PeopleDesk desk, OneTimeLin
     {
         if (!EmailReader.IsAddress(told.Email))
             return new Problem("provider-no-address");
-        var standing = ProviderClaims.Of(Settings.Maps, Settings.Otherwise, told.Values);
-        if (standing.Roles.Count == 0)
-            return new Problem("provider-roleless");
-        if (desk.RolesUnfit(standing.Roles) is { } unfit)
+        var meant = Meant(told);
+        if (meant.Problem is { } unfit)
             return unfit;
-        var company = configuration.Current.Company;
+        var (standing, company) = (meant.Value!, configuration.Current.Company);
         var zone = DateTimeZoneProviders.Tzdb.GetZoneOrNull(told.Zone) is null ? company.TimeZone : told.Zone;
         var name = FieldReader.Clean(told.Name) is { Length: > 0 } said ? said : told.Email.Split('@')[0];
-        name = name.Length > LongestName ? name[..LongestName] : name;
+        name = name.Length > PeopleDesk.LongestName ? name[..PeopleDesk.LongestName] : name;
         var person = await desk.Make(name, told.Email.ToLowerInvariant(), new PersonOrder(name, told.Email, standing.Roles, zone));
         await db.Users.Where(p => p.Id == person.Id).ExecuteUpdateAsync(s => s.SetProperty(p => p.Here, true).SetProperty(p => p.PasswordHash, hash));
         await Link(person.Id, told);
@@ -141,13 +147,12 @@ internal sealed class ProviderArrivals(LanternDb db, PeopleDesk desk, OneTimeLin
     // Takes roles and teams over. Somebody whose groups mean no role any more is not let in; the last administrator stays one.
     private async Task<Outcome<Person>> Follow(Person person, ProviderClaim told)
     {
-        if (Settings.Maps.Count == 0)
+        if (!Follows)
             return person;
-        var standing = ProviderClaims.Of(Settings.Maps, Settings.Otherwise, told.Values);
-        if (standing.Roles.Count == 0)
-            return new Problem("provider-roleless");
-        if (desk.RolesUnfit(standing.Roles) is { } unfit)
+        var meant = Meant(told);
+        if (meant.Problem is { } unfit)
             return unfit;
+        var standing = meant.Value!;
         string[] roles = [.. standing.Roles.Order()];
         if (!desk.Roles.Of(roles).May(Act.ManagePeople) && await desk.IsLastAdministrator(person))
             roles = person.Roles;

@@ -10,7 +10,7 @@ namespace DapperLantern.App.People.Provider;
 internal sealed class ProviderDoor(
     WorkspaceConfiguration configuration,
     IOptionsMonitor<OpenIdConnectOptions> options,
-    ProviderSecrets secrets,
+    [FromKeyedServices(ProviderSignIn.Scheme)] SecretSeal secrets,
     PublicSettings address,
     ILogger<ProviderDoor> log
 ) : IProviderDoor
@@ -29,7 +29,7 @@ internal sealed class ProviderDoor(
             {
                 IssuerAddress = known.EndSessionEndpoint,
                 ClientId = of.ClientId,
-                PostLogoutRedirectUri = address.Address.TrimEnd('/') + "/",
+                PostLogoutRedirectUri = address.Of("/"),
             };
             if (secrets.Open(token) is { Length: > 0 } hint)
                 message.IdTokenHint = hint;

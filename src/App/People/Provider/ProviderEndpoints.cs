@@ -202,17 +202,15 @@ public static class ProviderEndpoints
         var row = await ProviderRow.Read(db);
         var settings = row is null ? ProviderSettings.None : Json.Read<ProviderSettings>(row.Body);
         var values = await db.Set<ProviderValueRow>().OrderByDescending(v => v.SeenAt).ThenBy(v => v.Value).Select(v => v.Value).Take(100).ToListAsync();
-        var teams = await db.Set<Routing.TeamRow>().OrderBy(t => t.Name).Select(t => new ChoiceView(t.Key, t.Name)).ToListAsync();
-        var root = address.Address.TrimEnd('/');
         return new ProviderView(
             settings,
             row?.Secret is not null,
-            root + ProviderSignIn.Back,
-            root + EndPath,
+            address.Of(ProviderSignIn.Back),
+            address.Of(EndPath),
             values,
             settings.IsOn ? await db.Set<IdentityUserLogin<Guid>>().Select(l => l.UserId).Distinct().CountAsync() : 0,
             PeopleEndpoints.RoleChoices(workspace),
-            teams,
+            await PeopleEndpoints.TeamsOf(db),
             demo.Enabled,
             row?.Version ?? 0
         );
@@ -225,7 +223,7 @@ public static class ProviderEndpoints
         LanternDb db,
         PublicSettings address,
         DemoSettings demo,
-        ProviderSecrets secrets,
+        [FromKeyedServices(ProviderSignIn.Scheme)] SecretSeal secrets,
         WorkspaceConfiguration configuration
     )
     {
@@ -306,7 +304,7 @@ public static class ProviderEndpoints
         LanternDb db,
         PublicSettings address,
         DemoSettings demo,
-        ProviderSecrets secrets,
+        [FromKeyedServices(ProviderSignIn.Scheme)] SecretSeal secrets,
         Workspace workspace,
         TimeProvider clock,
         CancellationToken cancel
@@ -317,7 +315,7 @@ public static class ProviderEndpoints
             return ApiProblems.Of("provider-address-missing", "issuer");
         if (await Wrong(db, body, settings, workspace, demo) is { } wrong)
             return ApiProblems.Of(wrong);
-        var back = address.Address.TrimEnd('/') + ProviderSignIn.Back;
+        var back = address.Of(ProviderSignIn.Back);
         var found = await ProviderTrial.Ask(settings, body.Secret ?? secrets.Open(workspace.Provider.Secret), back, clock.UtcNow(), cancel);
         return TypedResults.Ok(new ProviderTrialView(found.All(f => f.Good), found, back));
     }

@@ -1,9 +1,7 @@
-using System.Security.Cryptography;
 using DapperLantern.App.Setup;
 using DapperLantern.App.Setup.SignIn;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.OpenIdConnect;
-using Microsoft.AspNetCore.DataProtection;
 using Microsoft.Extensions.Options;
 using Microsoft.IdentityModel.Protocols.OpenIdConnect;
 
@@ -34,8 +32,12 @@ internal sealed class ProviderOptions(IOptionsFactory<OpenIdConnectOptions> fact
 }
 
 /// <summary>Writes the provider of the set-up into new options.</summary>
-internal sealed class ProviderOptionsSetUp(WorkspaceConfiguration configuration, ProviderSecrets secrets, ProviderEvents events, PublicSettings address)
-    : IConfigureNamedOptions<OpenIdConnectOptions>
+internal sealed class ProviderOptionsSetUp(
+    WorkspaceConfiguration configuration,
+    [FromKeyedServices(ProviderSignIn.Scheme)] SecretSeal secrets,
+    ProviderEvents events,
+    PublicSettings address
+) : IConfigureNamedOptions<OpenIdConnectOptions>
 {
     // Stands where none is set up, since the handler takes no options without: nothing is ever sent there.
     private const string Nowhere = "https://provider.invalid";
@@ -74,26 +76,5 @@ internal sealed class ProviderOptionsSetUp(WorkspaceConfiguration configuration,
         (options.CorrelationCookie.SameSite, options.CorrelationCookie.SecurePolicy) = (SameSiteMode.Lax, secure);
         (options.NonceCookie.SameSite, options.NonceCookie.SecurePolicy) = (SameSiteMode.Lax, secure);
         options.Events = events;
-    }
-}
-
-/// <summary>Seals the client's secret for the database.</summary>
-internal sealed class ProviderSecrets(IDataProtectionProvider protection)
-{
-    private readonly IDataProtector _protector = protection.CreateProtector("identity-provider");
-
-    public string Seal(string secret) => _protector.Protect(secret);
-
-    /// <summary>Null for none, and for one that was sealed under a key that is gone: the provider then says that it does not know the client.</summary>
-    public string? Open(string? secret)
-    {
-        try
-        {
-            return secret is null ? null : _protector.Unprotect(secret);
-        }
-        catch (CryptographicException)
-        {
-            return null;
-        }
     }
 }

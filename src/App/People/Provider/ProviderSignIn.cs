@@ -31,7 +31,11 @@ internal static class ProviderSignIn
         services.AddAuthentication().AddOpenIdConnect(Scheme, _ => { });
         services.AddSingleton<IOptionsMonitor<OpenIdConnectOptions>, ProviderOptions>();
         services.AddSingleton<IConfigureOptions<OpenIdConnectOptions>, ProviderOptionsSetUp>();
-        services.AddSingleton<ProviderSecrets>().AddSingleton<ProviderEvents>().AddSingleton<ProviderRefusals>().AddSingleton<IProviderDoor, ProviderDoor>();
+        services
+            .AddKeyedSingleton(Scheme, (s, _) => new SecretSeal(s.GetRequiredService<IDataProtectionProvider>(), "identity-provider"))
+            .AddSingleton<ProviderEvents>()
+            .AddSingleton<ProviderRefusals>()
+            .AddSingleton<IProviderDoor, ProviderDoor>();
         services.AddScoped<ProviderArrivals>();
     }
 
@@ -113,7 +117,7 @@ internal sealed class ProviderEvents : OpenIdConnectEvents
     // By the address that the configuration names, whatever the request says.
     private Task Leaving(RedirectContext context)
     {
-        context.ProtocolMessage.RedirectUri = _address.Address.TrimEnd('/') + ProviderSignIn.Back;
+        context.ProtocolMessage.RedirectUri = _address.Of(ProviderSignIn.Back);
         return Task.CompletedTask;
     }
 
@@ -147,7 +151,7 @@ internal sealed class ProviderEvents : OpenIdConnectEvents
         if (arrived.Problem is { } problem)
             return problem;
         var strong = told.Strong || settings.CountsAsStrong;
-        var token = services.GetRequiredService<ProviderSecrets>().Seal(context.Properties?.GetTokenValue("id_token") ?? "");
+        var token = services.GetRequiredKeyedService<SecretSeal>(ProviderSignIn.Scheme).Seal(context.Properties?.GetTokenValue("id_token") ?? "");
         var at = new ProviderSession(principal.FindFirstValue("sid"), token);
         // Whoever signs in with a code here gives it here, where the provider did not ask for one.
         if (strong || await services.GetRequiredService<SecondSteps>().Next(http, arrived.Value!, stay, at) is null)

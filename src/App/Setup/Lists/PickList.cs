@@ -7,7 +7,8 @@ namespace DapperLantern.App.Setup;
 
 /// <summary>A column that holds keys of a list.</summary>
 /// <param name="Many">True for an array of them.</param>
-internal sealed record ListUse(string Table, string Column, bool Many = false)
+/// <param name="Id">The column that names the record.</param>
+internal sealed record ListUse(string Table, string Column, bool Many = false, string Id = "id")
 {
     public string Name => $"{Table}.{Column}";
 }
@@ -68,7 +69,13 @@ public static class PickList
             OfStates: true
         ),
         new(LostReasons, "Reasons deals are lost", "Asked for when a deal is lost.", LeadState.Reasons, [new("deal", "lost_reason")]),
-        new(Competitors, "Competitors", "Who else a buyer looks at, and who got it.", [], [new("lead", "lost_to"), new("deal", "lost_to"), new("deal_competitor", "competitor")]),
+        new(
+            Competitors,
+            "Competitors",
+            "Who else a buyer looks at, and who got it.",
+            [],
+            [new("lead", "lost_to"), new("deal", "lost_to"), new("deal_competitor", "competitor", Id: "deal_id")]
+        ),
         new(
             Roles,
             "Parts people have in a deal",

@@ -92,11 +92,11 @@ public sealed class ValueMerger(LanternDb db, PickListDesk desk, WorkspaceConfig
     // All records that have a value get another; of some of them, where they are named.
     private Task<List<Guid>> Set(ListUse use, string from, string to, Guid[]? of)
     {
-        var (id, all) = (use.Table == "deal_competitor" ? "deal_id" : "id", of is null);
+        var all = of is null;
         return db.Rows<Guid>(
             $"""
             {Unscoped:sql} update {use.Table:sql} set {use.Column:sql} = {to}
-                where {use.Column:sql} = {from} and ({all} or {id:sql} = any({of ?? []})) returning {id:sql} as "Value"
+                where {use.Column:sql} = {from} and ({all} or {use.Id:sql} = any({of ?? []})) returning {use.Id:sql} as "Value"
             """
         );
     }
@@ -163,14 +163,14 @@ public sealed class ValueMerger(LanternDb db, PickListDesk desk, WorkspaceConfig
         {
             if (!use.Many)
                 await Set(use, into, from, moved.Ids.GetValueOrDefault(use.Name, []));
-            foreach (var several in moved.Arrays.GetValueOrDefault(use.Name, []))
+            else if (moved.Arrays.TryGetValue(use.Name, out var several))
                 await db.Run(
                     $"""
-                    {Unscoped:sql} update {use.Table:sql} set {use.Column:sql} = case
-                        when {use.Column:sql} = {several.Became} then {several.Was}
-                        when {into} = any({several.Was}) then array_append(array_remove({use.Column:sql}, {from}), {from})
-                        else array_replace({use.Column:sql}, {into}, {from}) end
-                    where id = {several.Id} and {into} = any({use.Column:sql})
+                    {Unscoped:sql} update {use.Table:sql} t set {use.Column:sql} = case
+                        when t.{use.Column:sql} = x.became then x.was
+                        when {into} = any(x.was) then array_append(array_remove(t.{use.Column:sql}, {from}), {from})
+                        else array_replace(t.{use.Column:sql}, {into}, {from}) end
+                    from jsonb_to_recordset({Json.Write(several)}::jsonb) as x(id uuid, was text[], became text[]) where t.id = x.id and {into} = any(t.{use.Column:sql})
                     """
                 );
         }

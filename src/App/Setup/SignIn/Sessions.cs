@@ -156,7 +156,8 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
             return null;
         }
         var workspace = configuration.Current;
-        if (!held.ByProvider && !workspace.Provider.LetsInOtherwise(workspace.Roles.Of(held.Roles)))
+        var rights = workspace.Roles.Of(held.Roles);
+        if (!held.ByProvider && !workspace.Provider.LetsInOtherwise(rights))
         {
             await End(db, [id], "provider");
             return null;
@@ -164,20 +165,20 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
         // Noted once a minute: a page asks many things at once.
         if (now - held.SeenAt > TimeSpan.FromMinutes(1))
             await db.Set<SessionRow>().Where(x => x.Id == id && x.SeenAt < now).ExecuteUpdateAsync(s => s.SetProperty(x => x.SeenAt, now));
-        return PrincipalOf(id, held);
+        return PrincipalOf(id, held, rights, workspace);
     }
 
-    private ClaimsPrincipal PrincipalOf(Guid id, SessionState held) =>
+    private static ClaimsPrincipal PrincipalOf(Guid id, SessionState held, UserRights rights, Workspace workspace) =>
         new(
             new SignedIn(
-                configuration.Current.Roles.Of(held.Roles),
+                rights,
                 [
                     new Claim(IdClaim, id.ToString()),
                     new Claim(ClaimTypes.NameIdentifier, held.PersonId.ToString()),
                     new Claim(ClaimTypes.Name, held.UserName),
                     new Claim(Requests.ZoneClaim, held.TimeZone),
                     new Claim(Requests.NumbersClaim, held.Numbers),
-                    .. !held.Strong && configuration.Current.StrongRoles.Overlaps(held.Roles) ? [new Claim(Requests.WeakClaim, "")] : Array.Empty<Claim>(),
+                    .. !held.Strong && workspace.StrongRoles.Overlaps(held.Roles) ? [new Claim(Requests.WeakClaim, "")] : Array.Empty<Claim>(),
                 ]
             )
         );
