@@ -38,7 +38,7 @@ export const setupGroups: readonly { name: string; about: string; pages: readonl
       page("sessions", "You and your sessions", "How you write dates and numbers, where you are signed in, your password", "seeDesk"),
     ],
   },
-  { name: "Fields and lists", about: "What is known about a record, and what there is to choose from.", pages: [page("lists", "Lists of values", "Reasons, competitors, parts in a deal, kinds, segments, industries", "setUp"), page("fields", "Fields of your own", "Facts beside the usual ones", "setUp")] },
+  { name: "Fields and lists", about: "What is known about a record, and what there is to choose from.", pages: [page("lists", "Lists of values", "Reasons, sub-states, competitors, parts in a deal, kinds, segments, industries", "setUp"), page("fields", "Fields of your own", "Facts beside the usual ones", "setUp")] },
   {
     name: "Ways in",
     about: "Where leads come from, and who must not be written to.",
