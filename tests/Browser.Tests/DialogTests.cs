@@ -123,6 +123,7 @@ public sealed class DialogTests(BrowserFixture fixture) : IClassFixture<BrowserF
                     .Append("People/PersonForm.tsx")
                     .Append("People/RoleForm.tsx")
                     .Append("People/SeveralForm.tsx")
+                    .Append("Setup/SourceForm.tsx")
                     .Append("Setup/ValueForm.tsx")
                     .Distinct()
                     .Order()

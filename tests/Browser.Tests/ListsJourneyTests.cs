@@ -44,6 +44,39 @@ public sealed class ListsJourneyTests(BrowserFixture fixture) : IClassFixture<Br
     }
 
     [Fact]
+    public void SourcesArePutInOrderAndTwoBecomeOne()
+    {
+        _browser.Go("/setup/sources");
+        foreach (var name in new[] { "Slipway days", "Slipways" })
+        {
+            _browser.Fill("A new source", name);
+            _browser.Choose("Comes by", "a list");
+            _browser.Choose("Counts as", "Counts nothing");
+            _browser.ClickButton("Add");
+            _browser.See($"{name} is there.");
+        }
+        _browser.Click(By.XPath("//button[@aria-label='Change Slipway days']"));
+        _browser.Find(By.XPath("//*[@role='dialog']//h2[.='Slipway days']"));
+        AccessibilityTests.Barriers(_browser).ShouldBeEmpty();
+        _browser.Fill("Name", "slipways");
+        _browser.Click(By.XPath("//*[@role='dialog']//button[.='Keep']"));
+        _browser.See("There is a source like \u201cslipways\u201d already.");
+        _browser.Fill("Name", "Slipway days, spring");
+        _browser.Choose("Trusted when records merge", "less than others");
+        _browser.Click(By.XPath("//*[@role='dialog']//button[.='Keep']"));
+        _browser.See("trusted less than others");
+        _browser.Click(By.XPath("//button[@aria-label='Down: Slipway days, spring']"));
+        _browser.See("Slipway days, spring stands lower.");
+        _browser.Choose("Let another source stand for Slipway days, spring", "Slipways");
+        _browser.See("\u201cSlipways\u201d stands for \u201cSlipway days, spring\u201d");
+        AccessibilityTests.Barriers(_browser).ShouldBeEmpty();
+        _browser.Click(By.XPath("//button[starts-with(@aria-label, 'Part them')]"));
+        _browser.See("Slipway days, spring is there again.");
+        _browser.Click(By.XPath("//button[@aria-label='Retire Slipway days, spring']"));
+        _browser.See("Retired. What came from it keeps it.");
+    }
+
+    [Fact]
     public async Task ASubStateOfOnesOwnIsChosenOnALead()
     {
         _browser.Go("/setup/lists");

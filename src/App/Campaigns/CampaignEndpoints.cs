@@ -58,7 +58,9 @@ public static class CampaignEndpoints
                 await CampaignQueries.List(db, scope, Today(clock)),
                 [.. CampaignKind.All.Select(k => new ChoiceView(k.Key, k.Label))],
                 [.. CampaignResponse.All.Select(r => new ChoiceView(r.Key, r.Label))],
-                [.. owners.Select(o => new ChoiceView(o.Id.ToString(), o.DisplayName))]
+                [.. owners.Select(o => new ChoiceView(o.Id.ToString(), o.DisplayName))],
+                !scope.HidesCosts,
+                !scope.LocksCosts
             )
         );
     }
@@ -68,8 +70,10 @@ public static class CampaignEndpoints
     private static async Task<Results<Ok<CampaignSheet>, ProblemHttpResult>> Open(string key, LanternDb db, RecordScope scope, TimeProvider clock) =>
         await CampaignQueries.Open(db, scope, key, Today(clock)) is { } sheet ? TypedResults.Ok(sheet) : ApiProblems.NotFound("campaign");
 
-    private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignOrder body, LanternDb db, WorkspaceConfiguration configuration)
+    private static async Task<Results<Created<string>, ProblemHttpResult>> Make(CampaignOrder body, LanternDb db, RecordScope scope, WorkspaceConfiguration configuration)
     {
+        if (body.Budget is not null && scope.LocksCosts)
+            return ApiProblems.Of(CostsLocked("budget"));
         if (await Wrong(db, body, null) is { } wrong)
             return ApiProblems.Of(wrong);
         var (key, name) = (Folding.Heading(body.Name).Replace(' ', '-'), FieldReader.Clean(body.Name));
@@ -86,8 +90,19 @@ public static class CampaignEndpoints
         return TypedResults.Created($"/api/campaigns/{Uri.EscapeDataString(key)}", key);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Change(string key, CampaignOrder body, HttpRequest request, LanternDb db, WorkspaceConfiguration configuration)
+    private static async Task<Results<NoContent, ProblemHttpResult>> Change(
+        string key,
+        CampaignOrder body,
+        HttpRequest request,
+        LanternDb db,
+        RecordScope scope,
+        WorkspaceConfiguration configuration
+    )
     {
+        // Where it is not even shown, no number that is sent is compared with it.
+        if (body.Budget is { } budget && scope.LocksCosts && (scope.HidesCosts || !await db.Set<CampaignRow>().AnyAsync(c => c.Key == key && c.Budget == budget)))
+            return ApiProblems.Of(CostsLocked("budget"));
+        var keepsBudget = scope.LocksCosts;
         if (await Wrong(db, body, key) is { } wrong)
             return ApiProblems.Of(wrong);
         var (name, about, version) = (FieldReader.Clean(body.Name), body.About.Trim(), request.Version());
@@ -98,7 +113,7 @@ public static class CampaignEndpoints
                     .SetProperty(x => x.Kind, body.Kind)
                     .SetProperty(x => x.Starts, body.Starts)
                     .SetProperty(x => x.Ends, body.Ends)
-                    .SetProperty(x => x.Budget, body.Budget)
+                    .SetProperty(x => x.Budget, x => keepsBudget ? x.Budget : body.Budget)
                     .SetProperty(x => x.Target, body.Target)
                     .SetProperty(x => x.OwnerId, body.Owner)
                     .SetProperty(x => x.About, about)
@@ -127,8 +142,10 @@ public static class CampaignEndpoints
         return await db.Set<CampaignRow>().AnyAsync(c => c.Name.ToLower() == name.ToLower() && c.Key != self) ? Problem.Of("campaign-exists", "name", name) : null;
     }
 
-    private static async Task<Results<Created, ProblemHttpResult>> Spend(string key, NewCost body, ClaimsPrincipal user, LanternDb db)
+    private static async Task<Results<Created, ProblemHttpResult>> Spend(string key, NewCost body, ClaimsPrincipal user, LanternDb db, RecordScope scope)
     {
+        if (scope.LocksCosts)
+            return ApiProblems.Of(CostsLocked("amount"));
         var what = FieldReader.Clean(body.What);
         if (what.Length is 0 or > 120)
             return ApiProblems.Of("what-missing", "what");
@@ -148,6 +165,10 @@ public static class CampaignEndpoints
         return TypedResults.Created();
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Unspend(string key, Guid id, LanternDb db) =>
-        await db.Set<CampaignCostRow>().Where(c => c.Id == id && c.CampaignKey == key).ExecuteDeleteAsync() == 0 ? ApiProblems.NotFound("cost entry") : TypedResults.NoContent();
+    private static async Task<Results<NoContent, ProblemHttpResult>> Unspend(string key, Guid id, LanternDb db, RecordScope scope) =>
+        scope.LocksCosts ? ApiProblems.Of(CostsLocked("amount"))
+        : await db.Set<CampaignCostRow>().Where(c => c.Id == id && c.CampaignKey == key).ExecuteDeleteAsync() == 0 ? ApiProblems.NotFound("cost entry")
+        : TypedResults.NoContent();
+
+    private static Problem CostsLocked(string field) => Problem.Of("field-locked", field, "Costs");
 }

@@ -8,7 +8,8 @@ namespace DapperLantern.App.Campaigns;
 
 /// <summary>A campaign in the list.</summary>
 /// <param name="Standing">planned, running, over or retired.</param>
-/// <param name="Spent">Sum of the cost entries, in <paramref name="Currency"/>.</param>
+/// <param name="Budget">Null where nobody said, or costs are kept from the reader.</param>
+/// <param name="Spent">Sum of the cost entries, in <paramref name="Currency"/>; null where costs are kept from the reader.</param>
 /// <param name="Members">People with any response.</param>
 /// <param name="Fresh">Those of them it brought in.</param>
 /// <param name="Responded">Those of them who did something themselves.</param>
@@ -23,7 +24,7 @@ public sealed record CampaignListItem(
     DateOnly Starts,
     DateOnly Ends,
     decimal? Budget,
-    decimal Spent,
+    decimal? Spent,
     string Currency,
     int? Target,
     int Members,
@@ -35,14 +36,16 @@ public sealed record CampaignListItem(
 )
 {
     /// <summary>What each person it brought in has cost; null while it brought in none.</summary>
-    public decimal? CostEach => Fresh == 0 ? null : Math.Round(Spent / Fresh, 2);
+    public decimal? CostEach => Fresh == 0 || Spent is not { } spent ? null : Math.Round(spent / Fresh, 2);
 }
 
 public sealed record CampaignsView(
     IReadOnlyList<CampaignListItem> Campaigns,
     IReadOnlyList<ChoiceView> Kinds,
     IReadOnlyList<ChoiceView> Responses,
-    IReadOnlyList<ChoiceView> Owners
+    IReadOnlyList<ChoiceView> Owners,
+    bool ShowsCosts,
+    bool ChangesCosts
 );
 
 public sealed record CostView(Guid Id, DateOnly SpentOn, string What, decimal Amount, string? By);
@@ -51,6 +54,8 @@ public sealed record CostView(Guid Id, DateOnly SpentOn, string What, decimal Am
 public sealed record RateView(string Response, string Label, bool Theirs, int People, int Known, double? KnownShare, int Fresh, double? FreshShare);
 
 /// <summary>A campaign whole.</summary>
+/// <param name="ShowsCosts">False where budget and costs are kept from the reader.</param>
+/// <param name="ChangesCosts">False where the reader may not change them.</param>
 public sealed record CampaignSheet(
     CampaignListItem Campaign,
     string About,
@@ -60,7 +65,9 @@ public sealed record CampaignSheet(
     int Version,
     IReadOnlyList<CostView> Costs,
     int KnownMembers,
-    IReadOnlyList<RateView> Rates
+    IReadOnlyList<RateView> Rates,
+    bool ShowsCosts,
+    bool ChangesCosts
 );
 
 /// <summary>A member with all they did, latest first.</summary>
@@ -81,8 +88,9 @@ public static class CampaignQueries
 
     /// <summary>All campaigns, or one: those that run first, the retired last.</summary>
     // One statement: each count over all responses is one pass, where a sub-query for each campaign would be as many.
-    public static Task<List<CampaignListItem>> List(LanternDb db, RecordScope scope, DateOnly today, string? key = null) =>
-        db.Rows<CampaignListItem>(
+    public static Task<List<CampaignListItem>> List(LanternDb db, RecordScope scope, DateOnly today, string? key = null)
+    {
+        return db.Rows<CampaignListItem>(
             $"""
             with said as (
               select campaign_key, count(distinct lead_id)::int as members, (count(distinct lead_id) filter (where response = any({Theirs})))::int as responded
@@ -99,13 +107,18 @@ public static class CampaignQueries
             spent as (select campaign_key, sum(amount) as spent from campaign_cost group by 1)
             select c.key, c.name, c.kind,
               case when c.retired then 'retired' when c.starts > {today} then 'planned' when c.ends < {today} then 'over' else 'running' end as standing,
-              c.starts, c.ends, c.budget, coalesce(spent.spent, 0) as spent, c.currency, c.target, coalesce(said.members, 0) as members, coalesce(fresh.fresh, 0) as fresh,
+              c.starts, c.ends, {Cost("c.budget"):sql} as budget, {Cost(
+                "coalesce(spent.spent, 0)"
+            ):sql} as spent, c.currency, c.target, coalesce(said.members, 0) as members, coalesce(fresh.fresh, 0) as fresh,
               coalesce(said.responded, 0) as responded, coalesce(fresh.handed_over, 0) as handed_over, coalesce(won.won, 0) as won, coalesce(won.amount, 0) as won_amount
             from campaign c left join said on said.campaign_key = c.key left join fresh on fresh.campaign_key = c.key left join won on won.campaign_key = c.key
               left join spent on spent.campaign_key = c.key
             where {key}::text is null or c.key = {key} order by c.retired, c.ends desc, c.name
             """
         );
+
+        SqlText Cost(string column) => scope.HidesCosts ? (SqlText)$"null::numeric" : $"{column:sql}";
+    }
 
     /// <summary>A campaign whole; null when there is none.</summary>
     public static async Task<CampaignSheet?> Open(LanternDb db, RecordScope scope, string key, DateOnly today)
@@ -131,7 +144,7 @@ public static class CampaignQueries
             from k in db.Set<CampaignCostRow>()
             join p in db.Users on k.PersonId equals p.Id into people
             from p in people.DefaultIfEmpty()
-            where k.CampaignKey == key
+            where k.CampaignKey == key && !scope.HidesCosts
             orderby k.SpentOn descending, k.Id descending
             select new CostView(k.Id, k.SpentOn, k.What, k.Amount, p.DisplayName)
         ).ToListAsync();
@@ -142,7 +155,19 @@ public static class CampaignQueries
             .ToListAsync();
         var known = item.Members - item.Fresh;
         var rates = ResponseRates.Of(new ResponseCount("", known, item.Fresh), counts);
-        return new CampaignSheet(item, kept.About, kept.OwnerId, kept.Owner, kept.Retired, kept.Version, costs, known, [.. rates.Select(Show)]);
+        return new CampaignSheet(
+            item,
+            kept.About,
+            kept.OwnerId,
+            kept.Owner,
+            kept.Retired,
+            kept.Version,
+            costs,
+            known,
+            [.. rates.Select(Show)],
+            !scope.HidesCosts,
+            !scope.LocksCosts
+        );
     }
 
     private static RateView Show(ResponseRate rate)

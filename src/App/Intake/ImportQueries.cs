@@ -117,7 +117,7 @@ public static class ImportQueries
             Json.Read<ImportConstants>(import.Constants),
             Json.Read<ImportPolicies>(import.Policies),
             [.. Targets(workspace.Catalogue)],
-            await Choices(db, workspace),
+            await Choices(db, workspace, import.Source),
             same
         );
     }
@@ -127,7 +127,7 @@ public static class ImportQueries
             .All.Select(c => new TargetView(c.Key, c.Label, "", false))
             .Concat(catalogue.Columns.Select(f => new TargetView(f.Key, f.Label, f.Type.ToString().ToLowerInvariant(), ColumnMatcher.MayGather(f))));
 
-    private static async Task<ImportChoices> Choices(LanternDb db, Workspace workspace)
+    private static async Task<ImportChoices> Choices(LanternDb db, Workspace workspace, string? source)
     {
         var teams = await db.Set<TeamRow>().OrderBy(x => x.Name).Select(x => new ChoiceView(x.Key, x.Name)).ToListAsync();
         var tags = await db.Set<TagRow>().Where(x => !x.Retired).OrderBy(x => x.Name).Select(x => new ChoiceView(x.Key, x.Name)).ToListAsync();
@@ -137,7 +137,7 @@ public static class ImportQueries
             .Select(p => new ChoiceView(p.Id.ToString(), p.DisplayName))
             .ToListAsync();
         return new ImportChoices(
-            await Sources(db, workspace),
+            await Sources(db, workspace, source),
             Of(workspace.Catalogue["campaign"].Choices),
             Of(CampaignResponse.Choices),
             owners,
@@ -149,11 +149,11 @@ public static class ImportQueries
         );
     }
 
-    private static async Task<List<SourceChoice>> Sources(LanternDb db, Workspace workspace)
+    private static async Task<List<SourceChoice>> Sources(LanternDb db, Workspace workspace, string? stored)
     {
         var kinds = await db.Set<SourceRow>().Select(x => new { x.Key, x.EventKind }).ToDictionaryAsync(s => s.Key, s => s.EventKind);
         var model = (await workspace.Model(db)).Model;
-        return [.. workspace.Catalogue["source"].Choices.Select(c => new SourceChoice(c.Key, c.Label, CountsAs(kinds.GetValueOrDefault(c.Key, ""), workspace, model)))];
+        return [.. workspace.Catalogue["source"].Offered(stored).Select(c => new SourceChoice(c.Key, c.Label, CountsAs(kinds.GetValueOrDefault(c.Key, ""), workspace, model)))];
     }
 
     private static string CountsAs(string kind, Workspace workspace, ScoringModel model)

@@ -15,6 +15,7 @@ internal sealed class IntakeCapability : ICapability
         // What comes in by itself is written by the same few statements all day.
         builder.Services.AddPlanned(ArrivalCapture.Source, onePlan: true);
         builder.Services.AddScoped<Sieve>();
+        builder.Services.AddScoped<SourceMerger>();
         builder.Services.AddScoped<Imports>();
         builder.Services.AddScoped<RowMender>();
         builder.Services.AddScoped<TakeIn>();

@@ -10,10 +10,11 @@ using Microsoft.EntityFrameworkCore;
 namespace DapperLantern.App.Intake;
 
 /// <summary>A channel's source with what came through it in the last 30 days. <see cref="Days"/>: arrivals a day, oldest first.</summary>
-/// <param name="CostEach">Money spent in those days on the campaigns its leads came by, shared evenly over all leads of each campaign, for each of its leads; null where none was spent.</param>
+/// <param name="CostEach">Money spent in those days on the campaigns its leads came by, shared evenly over all leads of each campaign, for each of its leads; null where none was spent, or costs are kept from the reader.</param>
 public sealed record SourceView(string Key, string Name, string Channel, int Arrivals, int Cleared, IReadOnlyList<int> Days, decimal? CostEach, string Currency);
 
-public sealed record IntakeView(IReadOnlyList<SourceView> Sources, IReadOnlyList<ImportView> Imports);
+/// <param name="ShowsCosts">False where costs are kept from the reader.</param>
+public sealed record IntakeView(IReadOnlyList<SourceView> Sources, IReadOnlyList<ImportView> Imports, bool ShowsCosts);
 
 public static class IntakeEndpoints
 {
@@ -42,14 +43,14 @@ public static class IntakeEndpoints
                 """
             )
         ).ToLookup(d => d.Source);
-        var sources = await db.Set<SourceRow>().AsNoTracking().Where(x => !x.Retired).OrderBy(x => x.Channel).ThenBy(x => x.Name).ToListAsync();
-        var costs = (await Costs(db, scope, today.AddDays(-29))).ToDictionary(c => c.Source);
+        var sources = await db.Set<SourceRow>().AsNoTracking().Where(x => !x.Retired).OrderBy(x => x.Position).ThenBy(x => x.Channel).ThenBy(x => x.Name).ToListAsync();
+        var costs = scope.HidesCosts ? [] : (await Costs(db, scope, today.AddDays(-29))).ToDictionary(c => c.Source);
         var views = sources.Select(s =>
         {
             var (each, currency) = costs.TryGetValue(s.Key, out var cost) ? (cost.Each, cost.Currency) : ((decimal?)null, "");
             return new SourceView(s.Key, s.Name, s.Channel, days[s.Key].Sum(d => d.Count), days[s.Key].Sum(d => d.Cleared), PerDay(days[s.Key]), each, currency);
         });
-        return TypedResults.Ok(new IntakeView([.. views], await ImportQueries.List(db, clock.UtcNow())));
+        return TypedResults.Ok(new IntakeView([.. views], await ImportQueries.List(db, clock.UtcNow()), !scope.HidesCosts));
     }
 
     private static Task<List<CostOfSource>> Costs(LanternDb db, RecordScope scope, DateTime since) =>

@@ -18,6 +18,7 @@ internal static class IntakeEntities
             {
                 s.HasKey(x => x.Key);
                 s.Property(x => x.Trust).HasDefaultValue(0);
+                s.Property(x => x.Position).HasDefaultValue(0);
             }
         );
         builder.Map<Import>(

@@ -19,6 +19,12 @@ public sealed class SourceRow
     /// <summary>Offered no more; what came from it keeps it.</summary>
     public bool Retired { get; set; }
 
+    /// <summary>Where it stands among the others, from 1; 0 for all while nobody has put them in order.</summary>
+    public int Position { get; set; }
+
+    /// <summary>Key of the source that stands for it: whatever comes from this one comes from that one.</summary>
+    public string? MergedInto { get; set; }
+
     /// <summary>How much is thought of what it says when records merge: -1 less than of others, 0 as of others, 1 more.</summary>
     public int Trust { get; set; }
 }

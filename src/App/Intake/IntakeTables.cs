@@ -7,7 +7,7 @@ internal static class IntakeTables
 {
     public static IReadOnlyList<RecordTable> All { get; } =
     [
-        new RecordTable("source").Tie("campaign", "campaign"),
+        new RecordTable("source").Tie("campaign", "campaign").Tie("source", "merged_into"),
         new RecordTable("form").Tie("source", "source"),
         new RecordTable("backfill").Tie("form", "form_key").Tie("person", "person_id"),
         new RecordTable("access_token").Tie("source", "source").Tie("person", "person_id").Tie("person", "reads_as_id"),

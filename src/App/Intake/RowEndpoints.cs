@@ -100,7 +100,7 @@ public static class RowEndpoints
 
         // What stands with a lead is told as the reader is shown it.
         List<ChangeView> Shown(List<ChangeView> all, Arrival row) =>
-            row.LeadId is { } lead && bare.Contains(lead) || scope.HidesPersonalData
+            row.LeadId is { } lead && bare.Contains(lead) || scope.HidesFields
                 ?
                 [
                     .. all.Where(c =>

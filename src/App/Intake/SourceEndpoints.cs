@@ -1,3 +1,4 @@
+using System.Security.Claims;
 using DapperLantern.App.Data;
 using DapperLantern.App.Intake.Forms;
 using DapperLantern.App.Leads;
@@ -13,8 +14,20 @@ namespace DapperLantern.App.Intake;
 /// <summary>A source of the managed list. <see cref="Leads"/>: all that ever came from it. Where <see cref="Form"/> is named, its name is the form's.</summary>
 public sealed record ManagedSource(string Key, string Name, string Channel, string EventKind, string? Campaign, bool Retired, string? Form, int Leads, int Trust);
 
-/// <summary>The list, and what a source may be given.</summary>
-public sealed record SourcesView(IReadOnlyList<ManagedSource> Sources, IReadOnlyList<ChoiceView> EventKinds, IReadOnlyList<ChoiceView> Campaigns);
+/// <param name="Into">Key of the source that stands for both from then on.</param>
+public sealed record SourceMerge([Text(100)] string Into);
+
+/// <param name="Keys">All keys of the list, in their new order.</param>
+public sealed record SourceOrder([Count(2_000, Each = 100)] IReadOnlyList<string> Keys);
+
+/// <summary>The list in its order, and what a source may be given.</summary>
+/// <param name="Merges">Merges of two sources that can be taken back.</param>
+public sealed record SourcesView(
+    IReadOnlyList<ManagedSource> Sources,
+    IReadOnlyList<ChoiceView> EventKinds,
+    IReadOnlyList<ChoiceView> Campaigns,
+    IReadOnlyList<ValueMergeView> Merges
+);
 
 /// <param name="Channel">list, mail, phone or http; a form's source comes with the form.</param>
 /// <param name="EventKind">What an arrival counts as for engagement.</param>
@@ -35,6 +48,9 @@ public static class SourceEndpoints
         group.MapGet("", List).WithSummary("The managed list of sources");
         group.MapPost("", Add).WithSummary("Add a source");
         group.MapPut("/{key}", Change).WithSummary("Change or retire a source");
+        group.MapPut("/order", Order).WithSummary("Put the sources into another order");
+        group.MapPost("/{key}/merge", Merge).WithSummary("Let another source stand for this one, on everything that came from it");
+        group.MapPost("/merges/{id:guid}/undo", Undo).WithSummary("Take a merge of sources back");
     }
 
     private static async Task<Ok<SourcesView>> List(LanternDb db, Workspace workspace)
@@ -44,11 +60,16 @@ public static class SourceEndpoints
             select s.key, s.name, s.channel, s.event_kind, s.campaign, s.retired, f.key as form, coalesce(l.count, 0)::int as leads, s.trust
             from source s left join form f on f.source = s.key {RecordScope.Unscoped("how often a source is used"):sql}
               left join (select source, count(*) from lead group by source) l on l.source = s.key
-            order by s.retired, s.channel, s.name
+            where s.merged_into is null order by s.position, s.channel, s.name
             """
         );
         return TypedResults.Ok(
-            new SourcesView([.. sources], await KindsOf(db, workspace), [.. workspace.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))])
+            new SourcesView(
+                [.. sources],
+                await KindsOf(db, workspace),
+                [.. workspace.Catalogue["campaign"].Choices.Select(c => new ChoiceView(c.Key, c.Label))],
+                await ValueMergeRow.Views(db, [SourceMerger.List], workspace.NameOf)
+            )
         );
     }
 
@@ -65,7 +86,7 @@ public static class SourceEndpoints
             return ApiProblems.Of(wrong);
         var key = $"{body.Channel}-{Folding.Heading(body.Name).Replace(' ', '-')}";
         var made = await db.Run(
-            $"insert into source (key, name, channel, event_kind, campaign, retired) values ({key}, {FieldReader.Clean(body.Name)}, {body.Channel}, {body.EventKind}, {body.Campaign}, false) on conflict (key) do nothing"
+            $"insert into source (key, name, channel, event_kind, campaign, retired, position) select {key}, {FieldReader.Clean(body.Name)}, {body.Channel}, {body.EventKind}, {body.Campaign}, false, case when max(position) > 0 then max(position) + 1 else 0 end from source on conflict (key) do nothing"
         );
         if (made == 0)
             return ApiProblems.Of("source-exists", "", body.Name);
@@ -81,7 +102,7 @@ public static class SourceEndpoints
         if (body.Retired && await db.Set<FormRow>().AnyAsync(x => x.Source == key && !x.Paused))
             return ApiProblems.Of("source-in-use");
         var changed = await db.Set<SourceRow>()
-            .Where(x => x.Key == key)
+            .Where(x => x.Key == key && x.MergedInto == null)
             .ExecuteUpdateAsync(s =>
                 s.SetProperty(x => x.Name, FieldReader.Clean(body.Name))
                     .SetProperty(x => x.EventKind, body.EventKind)
@@ -95,12 +116,21 @@ public static class SourceEndpoints
         return TypedResults.NoContent();
     }
 
+    private static async Task<Results<NoContent, ProblemHttpResult>> Order(SourceOrder body, SourceMerger merger) =>
+        await merger.Order(body.Keys) is { } problem ? ApiProblems.Of(problem) : TypedResults.NoContent();
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Merge(string key, SourceMerge body, ClaimsPrincipal user, SourceMerger merger) =>
+        await merger.Merge(key, body.Into, user.Id()) is { } problem ? ApiProblems.Of(problem) : TypedResults.NoContent();
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> Undo(Guid id, SourceMerger merger) =>
+        await merger.Undo(id) is { } problem ? ApiProblems.Of(problem) : TypedResults.NoContent();
+
     private static async Task<Problem?> Wrong(LanternDb db, Workspace workspace, string name, string kind, string? campaign, string? self)
     {
         var clean = FieldReader.Clean(name);
         if (clean.Length is 0 or > 80 || Folding.Heading(clean).Length == 0)
             return Problem.Of("name-missing", "name", 80);
-        if (await db.Set<SourceRow>().AnyAsync(s => s.Name.ToLower() == clean.ToLower() && s.Key != self))
+        if (await db.Set<SourceRow>().AnyAsync(s => s.Name.ToLower() == clean.ToLower() && s.Key != self && s.MergedInto == null))
             return Problem.Of("source-exists", "name", clean);
         if (kind.Length > 60 || ((await KindsOf(db, workspace)).All(k => k.Key != kind) && kind != "form.other"))
             return Problem.Of("kind-unknown", "eventKind", kind);

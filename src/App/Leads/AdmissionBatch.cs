@@ -19,7 +19,7 @@ public sealed class LeadRow(Guid id, RecordValues facts)
     public RecordValues Facts { get; } = facts;
     public Organisation Organisation { get; } = Organisation.Of(facts);
     public Identity Identity { get; } = Identity.Of(facts);
-    public string Source { get; init; } = "";
+    public string Source { get; set; } = "";
     public string? Campaign { get; init; }
     public Guid? ImportId { get; init; }
     public required StoredScores Scores { get; init; }
@@ -139,6 +139,7 @@ public sealed class AdmissionBatch
 
     public async Task Write(LanternDb db, CancellationToken cancel)
     {
+        await HoldSources(db);
         await WriteSome(LeadTable, _leads);
         await WriteSome(EventTable, _events);
         await WriteSome(EventLog.Table, _log);
@@ -147,6 +148,22 @@ public sealed class AdmissionBatch
         await WriteSome(OutboxTable, _outbox);
         await WriteSome(MatchKeys.Table, _keys);
         Task WriteSome<T>(BulkTable<T> table, List<T> rows) => rows.Count == 0 ? Task.CompletedTask : table.Write(db, rows, cancel);
+    }
+
+    private sealed record MergedSource(string Key, string? MergedInto);
+
+    // Until the commit no source is merged into another; where one was since the lead came, the lead goes by the other.
+    private async Task HoldSources(LanternDb db)
+    {
+        if (_leads.Count == 0)
+            return;
+        var named = _leads.Select(l => l.Source).Distinct().ToArray();
+        var merged = (await db.Rows<MergedSource>($"select key, merged_into from source where key = any({named}) order by key for key share"))
+            .Where(s => s.MergedInto is not null)
+            .ToDictionary(s => s.Key, s => s.MergedInto!);
+        if (merged.Count > 0)
+            foreach (var lead in _leads)
+                lead.Source = merged.GetValueOrDefault(lead.Source, lead.Source);
     }
 
     private static BulkTable<LeadRow> MakeLeadTable()

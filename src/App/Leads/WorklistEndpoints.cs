@@ -18,7 +18,10 @@ public sealed record OperatorView(string Key, int Values, bool Days);
 
 /// <summary>A field that may be asked for, shown, ordered and grouped by.</summary>
 /// <param name="Many">True when a lead may have several values; such a field can be asked and shown only.</param>
-public sealed record FieldView(string Key, string Label, string Type, string Origin, bool Many, IReadOnlyList<ChoiceView> Choices, IReadOnlyList<OperatorView> Operators);
+public sealed record FieldView(string Key, string Label, string Type, string Origin, bool Many, IReadOnlyList<FieldChoice> Choices, IReadOnlyList<OperatorView> Operators);
+
+/// <param name="Retired">True for one that is asked for and found as before, and offered no more.</param>
+public sealed record FieldChoice(string Key, string Label, bool Retired);
 
 /// <summary>The worklist over HTTP: pages, counts, groups, files.</summary>
 public static class WorklistEndpoints
@@ -49,7 +52,7 @@ public static class WorklistEndpoints
             field.Type.ToString().ToLowerInvariant(),
             field.Origin.ToString().ToLowerInvariant(),
             field.Many,
-            [.. ChoicesOf(field).Select(c => new ChoiceView(c.Key, c.Label))],
+            [.. ChoicesOf(field).Select(c => new FieldChoice(c.Key, c.Label, c.Retired))],
             [.. ConditionCheck.OperatorsOf(field).Select(o => new OperatorView(ConditionJson.NameOf(o), ConditionCheck.ValuesNeeded(o), ConditionCheck.IsDays(o)))]
         );
 

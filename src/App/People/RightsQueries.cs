@@ -44,8 +44,8 @@ public sealed class RightsQueries(RecordScopes scopes, RecordScope mine, Workspa
             [.. ActTable.All.Select(a => new GivenAct(a.Act, a.Group, a.Words, [.. rights.Giving(a.Act).Select(r => r.Name)]))],
             sees,
             Given(rights, r => r.ContactData),
-            Labels(f => RecordScope.IsPersonalData(f) && !rights.PersonalData),
-            Labels(f => RecordScope.IsContactData(f) && !rights.ChangesContactData || RecordScope.IsPersonalData(f) && rights.PersonalData && !rights.ChangesPersonalData)
+            [.. Labels(scope.Hides), .. scope.HidesCosts ? [RoleEndpoints.SpentLabel] : Array.Empty<string>()],
+            [.. Labels(f => scope.Keeps(f) && !scope.Hides(f)), .. scope is { LocksCosts: true, HidesCosts: false } ? [RoleEndpoints.SpentLabel] : Array.Empty<string>()]
         );
     }
 

@@ -22,7 +22,13 @@ public sealed record ActView(Act Act, string Group, string Words, IReadOnlyList<
 
 /// <param name="ContactFields">Labels of the fields that are contact data.</param>
 /// <param name="PersonalFields">Labels of the fields about a person, beside name and contact data.</param>
-public sealed record RolesView(IReadOnlyList<RoleView> Roles, IReadOnlyList<ActView> Acts, IReadOnlyList<string> ContactFields, IReadOnlyList<string> PersonalFields);
+public sealed record RolesView(
+    IReadOnlyList<RoleView> Roles,
+    IReadOnlyList<ActView> Acts,
+    IReadOnlyList<string> ContactFields,
+    IReadOnlyList<string> PersonalFields,
+    IReadOnlyList<string> CostFields
+);
 
 /// <summary>An act, and which of a person's roles give it.</summary>
 /// <param name="Roles">Names of the roles; empty where none does.</param>
@@ -108,15 +114,32 @@ internal static class RoleEndpoints
             ],
             [.. ActTable.All.Select(a => new ActView(a.Act, a.Group, a.Words, a.Needs))],
             Labels(workspace.Catalogue, RecordScope.IsContactData),
-            Labels(workspace.Catalogue, RecordScope.IsPersonalData)
+            Labels(workspace.Catalogue, RecordScope.IsPersonalData),
+            [SpentLabel, .. Labels(workspace.Catalogue, f => f.Cost)]
         );
     }
+
+    /// <summary>What is not a field, and is shown and kept like one.</summary>
+    internal const string SpentLabel = "money spent on campaigns";
 
     internal static List<string> Labels(FieldCatalogue catalogue, Func<FieldDefinition, bool> which) =>
         [.. catalogue.Facts.Concat(catalogue.RecordOnly).Where(which).Select(f => f.Label)];
 
     private static RoleOrder OrderOf(RoleDefinition r) =>
-        new(r.Name, r.May, RoleSight.Of(r), r.OwnOnly, r.GivenLeads, r.ToldOfMissed, RoleSight.Parts(r.ContactData), r.ChangesContactData, r.PersonalData, r.ChangesPersonalData);
+        new(
+            r.Name,
+            r.May,
+            RoleSight.Of(r),
+            r.OwnOnly,
+            r.GivenLeads,
+            r.ToldOfMissed,
+            RoleSight.Parts(r.ContactData),
+            r.ChangesContactData,
+            r.PersonalData,
+            r.ChangesPersonalData,
+            r.CostData,
+            r.ChangesCostData
+        );
 
     private static async Task<Results<Ok<RolesView>, ProblemHttpResult>> Make(
         RoleOrder body,

@@ -45,7 +45,9 @@ public sealed record RoleOrder(
     [Count(6)] IReadOnlyList<Reach> ContactData,
     bool ChangesContactData,
     bool PersonalData,
-    bool ChangesPersonalData
+    bool ChangesPersonalData,
+    bool CostData,
+    bool ChangesCostData
 )
 {
     internal RoleDefinition As(string key) =>
@@ -62,6 +64,8 @@ public sealed record RoleOrder(
             ChangesContactData = ChangesContactData,
             PersonalData = PersonalData,
             ChangesPersonalData = ChangesPersonalData,
+            CostData = CostData,
+            ChangesCostData = ChangesCostData,
         };
 }
 

@@ -40,14 +40,23 @@ public sealed class RecordScope
     /// <summary>True where the fields about a person, beside name and contact data, are kept from the reader.</summary>
     public bool HidesPersonalData { get; init; }
 
+    /// <summary>True where costs and margins are kept from the reader.</summary>
+    public bool HidesCosts { get; init; }
+
+    /// <summary>True where costs and margins may not be changed, shown or not.</summary>
+    public bool LocksCosts { get; init; }
+
     /// <summary>True where contact data that is shown may not be changed.</summary>
     public bool LocksContactData { get; init; }
 
     /// <summary>True where fields about a person that are shown may not be changed.</summary>
     public bool LocksPersonalData { get; init; }
 
+    /// <summary>True where some fields are kept from the reader whosever the record is.</summary>
+    public bool HidesFields => HidesPersonalData || HidesCosts;
+
     /// <summary>True for a field that is kept from the reader whosever the record is.</summary>
-    public bool Hides(FieldDefinition field) => HidesPersonalData && IsPersonalData(field);
+    public bool Hides(FieldDefinition field) => HidesPersonalData && IsPersonalData(field) || HidesCosts && field.Cost;
 
     /// <summary>True for a field that is kept from the reader of a record.</summary>
     /// <param name="showsContactData">Whether contact data of the record is shown.</param>
@@ -65,7 +74,7 @@ public sealed class RecordScope
     internal SqlText Personal(string column) => HidesPersonalData ? (SqlText)$"null::text" : $"{column:sql}";
 
     /// <summary>True for a field that may not be changed, whosever the record is.</summary>
-    public bool Keeps(FieldDefinition field) => LocksPersonalData && IsPersonalData(field) || LocksContactData && IsContactData(field);
+    public bool Keeps(FieldDefinition field) => LocksPersonalData && IsPersonalData(field) || LocksContactData && IsContactData(field) || LocksCosts && field.Cost;
 
     /// <summary>Why fields of a record may not be changed by the person: they are not shown, or only shown. Null where they may.</summary>
     /// <param name="kind">One of <see cref="Kinds"/>.</param>
@@ -184,5 +193,7 @@ public sealed class RecordScopes
             HidesPersonalData = !rights.PersonalData,
             LocksContactData = !rights.ChangesContactData,
             LocksPersonalData = !rights.ChangesPersonalData,
+            HidesCosts = !rights.CostData,
+            LocksCosts = !rights.ChangesCostData,
         };
 }

@@ -16,6 +16,7 @@ public sealed record CustomFieldView(
     string Label,
     FieldType Type,
     bool Personal,
+    bool Cost,
     string Currency,
     TargetRecord Lands,
     bool OnLead,
@@ -24,6 +25,7 @@ public sealed record CustomFieldView(
 );
 
 /// <param name="Choices">Labels of the values, for a choice field.</param>
+/// <param name="Cost">True for a cost or a margin, which some roles are not shown.</param>
 public sealed record NewField(
     [Text(200)] string Label,
     FieldType Type,
@@ -31,7 +33,8 @@ public sealed record NewField(
     [Text(20)] string Currency = "EUR",
     [Count(200, Each = 200)] IReadOnlyList<string>? Choices = null,
     TargetRecord Lands = TargetRecord.Deal,
-    bool OnLead = true
+    bool OnLead = true,
+    bool Cost = false
 );
 
 /// <param name="Choices">All labels, in order; one left out can no longer be chosen, and stays where it is kept.</param>
@@ -65,6 +68,7 @@ public static class FieldEndpoints
                     f.Label,
                     f.Type,
                     f.Personal,
+                    f.Cost,
                     f.Currency,
                     f.Lands,
                     workspace.Catalogue.Find(f.Key) is not null,
@@ -93,7 +97,7 @@ public static class FieldEndpoints
             var fields = await Load(db);
             if (fields.Count >= MostFields)
                 return ApiProblems.Of("full", "", MostFields, "fields of our own");
-            fields.Add(new CustomField(key, label, body.Type, body.Personal, body.Currency, body.Lands, body.OnLead));
+            fields.Add(new CustomField(key, label, body.Type, body.Personal, body.Currency, body.Lands, body.OnLead, body.Cost));
             await Save(db, fields, key, body.Type == FieldType.Choice ? ChoicesOf(body.Choices) : null);
             await transaction.CommitAsync();
         }

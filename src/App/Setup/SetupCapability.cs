@@ -14,7 +14,7 @@ internal sealed class SetupCapability : ICapability
         builder.Services.AddPlanned(Sessions.Source, onePlan: true, most: 8);
         builder.Services.AddSingleton<WorkspaceConfiguration>();
         builder.Services.AddScoped(WorkspaceConfiguration.Snapshot);
-        builder.Services.AddScoped<PickListDesk>().AddScoped<ValueMerger>();
+        builder.Services.AddScoped<PickListDesk>().AddScoped<ValueMerger>().AddScoped<ValueMoves>();
         builder.Services.AddHostedService<OutboxSender>();
         builder.Services.AddHostedService<ConfigurationWatcher>();
         builder.Services.AddWorker<DatabasePulse>();

@@ -59,7 +59,7 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
         var entries = await db.Set<SetupEntry>().AsNoTracking().ToDictionaryAsync(e => e.Key, e => e.Body, cancel);
         var lists = entries.TryGetValue("value-lists", out var body) ? Json.Read<Dictionary<string, ImmutableArray<Choice>>>(body) : [];
         foreach (var group in (await Named(db)).GroupBy(n => n.Field))
-            lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name))];
+            lists[group.Key] = [.. group.Select(n => new Choice(n.Key, n.Name) { Retired = n.Retired })];
         var (pipelines, products) = (await LivePipeline.Rows(db), await LivePipeline.Sold(db));
         lists[FieldCatalogue.OwnQuestions] = [.. pipelines.SelectMany(p => p.Own).DistinctBy(q => q.Key).Select(q => new Choice(q.Key, q.Label))];
         var custom = entries.TryGetValue("custom-fields", out var fields) ? Json.Read<List<CustomField>>(fields) : [];
@@ -96,12 +96,12 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
     private static Task<List<NamedChoice>> Named(LanternDb db) =>
         db.Rows<NamedChoice>(
             $"""
-            select 'source' as field, key, name from source union all
-            select 'campaign', key, name from campaign union all
-            select 'owner', id::text, display_name from person union all
-            select 'team', key, name from team union all
-            select 'in_campaign', key, name from campaign union all
-            (select 'tag', key, name from tag where merged_into is null order by name)
+            (select 'source' as field, key, name, retired from source where merged_into is null order by position, name) union all
+            select 'campaign', key, name, false from campaign union all
+            select 'owner', id::text, display_name, false from person union all
+            select 'team', key, name, false from team union all
+            select 'in_campaign', key, name, false from campaign union all
+            (select 'tag', key, name, false from tag where merged_into is null order by name)
             """
         );
 
@@ -130,5 +130,5 @@ public sealed class WorkspaceConfiguration(LanternDbFactory databases, PersonHas
     /// <summary>True for a change that this process made itself.</summary>
     public bool IsOwn(string payload) => payload == _self;
 
-    private sealed record NamedChoice(string Field, string Key, string Name);
+    private sealed record NamedChoice(string Field, string Key, string Name, bool Retired);
 }

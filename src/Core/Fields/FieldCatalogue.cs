@@ -7,6 +7,7 @@ namespace DapperLantern.Core.Fields;
 /// <param name="Currency">For an amount of money; ISO 4217.</param>
 /// <param name="Lands">The record it belongs to once a lead is handed over.</param>
 /// <param name="OnLead">False for a field that only those records have.</param>
+/// <param name="Cost">True for a cost or a margin.</param>
 public sealed record CustomField(
     string Key,
     string Label,
@@ -14,7 +15,8 @@ public sealed record CustomField(
     bool Personal = false,
     string Currency = "EUR",
     TargetRecord Lands = TargetRecord.Deal,
-    bool OnLead = true
+    bool OnLead = true,
+    bool Cost = false
 );
 
 /// <summary>
@@ -155,6 +157,7 @@ public sealed class FieldCatalogue
             Currency = field.Type == FieldType.Money ? field.Currency : "",
             Choices = field.Type == FieldType.YesNo ? BuiltInFields.YesNo : [],
             Lands = field.Lands,
+            Cost = field.Cost,
         };
 
     private static FieldDefinition WithValues(FieldDefinition field, IReadOnlyDictionary<string, ImmutableArray<Choice>>? lists) =>

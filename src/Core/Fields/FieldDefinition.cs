@@ -59,6 +59,9 @@ public sealed record Choice(string Key, string Label, ImmutableArray<string> Als
 /// <param name="Personal">True when the value says something about an identifiable person.</param>
 public sealed record FieldDefinition(string Key, string Label, FieldType Type, FieldOrigin Origin = FieldOrigin.Fact, bool Personal = false)
 {
+    /// <summary>True for a cost or a margin, which some are not shown.</summary>
+    public bool Cost { get; init; }
+
     /// <summary>Longest text kept, in UTF-16 units.</summary>
     public int Longest { get; init; } = FieldReader.LongestText;
 

@@ -41,6 +41,12 @@ public sealed record RoleDefinition
     /// <summary>True where those fields may be changed.</summary>
     public bool ChangesPersonalData { get; init; } = true;
 
+    /// <summary>True where costs and margins are shown: fields of that kind, and the money spent on campaigns.</summary>
+    public bool CostData { get; init; } = true;
+
+    /// <summary>True where costs and margins that are shown may be changed.</summary>
+    public bool ChangesCostData { get; init; } = true;
+
     /// <summary>Whose records of a kind are seen.</summary>
     public Reach SeesOf(string kind) => Sees.GetValueOrDefault(kind, Reach.None);
 

@@ -42,6 +42,11 @@ public sealed class UserRights
     /// <summary>False where they are not even shown.</summary>
     public bool ChangesPersonalData => Roles.Any(r => r is { PersonalData: true, ChangesPersonalData: true });
 
+    public bool CostData => Roles.Any(r => r.CostData);
+
+    /// <summary>False where they are not even shown.</summary>
+    public bool ChangesCostData => Roles.Any(r => r is { CostData: true, ChangesCostData: true });
+
     public bool May(Act act) => _may.Contains(act);
 
     /// <summary>Whose records of a kind are seen.</summary>

@@ -8,6 +8,7 @@ import { useSession } from "../common/session";
 import { DayBox } from "../parts/DayBox";
 import { inDays } from "../parts/days";
 import { ChoiceBox, TextBox } from "../parts/Field";
+import { currencySign } from "../parts/format";
 
 const Pairs = styled.div`
   display: grid;
@@ -64,6 +65,8 @@ async function keep(values: ReturnType<typeof asForm>, sheet?: Sheet) {
 
 /** Begins a campaign, or changes one. */
 export function CampaignForm({ view, sheet, onDone, form }: Props & { form: ReturnType<typeof useCampaignForm> }) {
+  const own = useSession().currency;
+  const currency = sheet?.campaign.currency ?? own;
   const send = () => form.send((values) => keep(values, sheet), { changes: ["campaigns"], words: sheet ? "Changed." : `${form.values.name} is begun.`, then: onDone });
   return (
     <FormBox form={form} words={sheet ? "Keep" : "Begin"} onSend={send} isReady={!!form.values.name.trim()}>
@@ -73,7 +76,7 @@ export function CampaignForm({ view, sheet, onDone, form }: Props & { form: Retu
         <ChoiceBox label="Who answers for it" {...form.bind("owner")} options={[{ key: nobody, label: "nobody yet" }, ...view.owners]} />
         <DayBox label="Begins" {...form.bind("starts")} />
         <DayBox label="Ends" {...form.bind("ends")} />
-        <NumberText label="Budget, €" {...form.bind("budget")} />
+        {view.changesCosts && <NumberText label={`Budget, ${currencySign(currency)}`} {...form.bind("budget")} />}
         <NumberText label="New people wanted" {...form.bind("target")} />
         <TextBox label="What it is about" lines {...form.bind("about")} />
       </Pairs>

@@ -31,12 +31,13 @@ export function CampaignList() {
 }
 
 const numeric = (label: string) => ({ label, isNumber: true });
-const head = ["Campaign", "When", ...["Members", "Brought in", "Handed over", "Won", "Spent", "For each brought in"].map(numeric)];
+const head = ["Campaign", "When", ...["Members", "Brought in", "Handed over", "Won"].map(numeric)];
+const costs = ["Spent", "For each brought in"].map(numeric);
 
 function Rows({ view }: { view: Schema["CampaignsView"] }) {
   const kinds = Object.fromEntries(view.kinds.map((k) => [k.key, k.label]));
   return (
-    <DataTable label="Campaigns" head={head}>
+    <DataTable label="Campaigns" head={view.showsCosts ? [...head, ...costs] : head}>
       {view.campaigns.map((c) => (
         <FadedRow key={c.key} $faded={c.standing === "retired"}>
           <td>
@@ -57,11 +58,15 @@ function Rows({ view }: { view: Schema["CampaignsView"] }) {
             {whole(c.won)}
             {c.wonAmount > 0 && <Cap>{money(c.wonAmount, c.currency)}</Cap>}
           </td>
-          <td className="n">
-            {money(c.spent, c.currency)}
-            {c.budget != null && <Cap>of {money(c.budget, c.currency)}</Cap>}
-          </td>
-          <td className="n">{c.costEach == null ? "–" : money(c.costEach, c.currency)}</td>
+          {c.spent != null && (
+            <>
+              <td className="n">
+                {money(c.spent, c.currency)}
+                {c.budget != null && <Cap>of {money(c.budget, c.currency)}</Cap>}
+              </td>
+              <td className="n">{c.costEach == null ? "–" : money(c.costEach, c.currency)}</td>
+            </>
+          )}
         </FadedRow>
       ))}
     </DataTable>

@@ -45,9 +45,9 @@ export function CampaignPage() {
           <Members key={response} campaign={key} response={response} label={sheet.data.rates.find((r) => r.response === response)?.label} onAll={() => setResponse(null)} />
         </Inner>
       </Pane>
-      <Pane $width={340} $sheet aria-label="Cost and writing">
+      <Pane $width={340} $sheet aria-label={sheet.data.showsCosts ? "Cost and writing" : "Writing"}>
         <Inner>
-          <Costs sheet={sheet.data} />
+          {sheet.data.showsCosts && <Costs sheet={sheet.data} />}
           <Writing sheet={sheet.data} />
         </Inner>
       </Pane>
@@ -101,7 +101,7 @@ function Retire({ sheet }: { sheet: Schema["CampaignSheet"] }) {
 function inWords({ campaign: c }: Schema["CampaignSheet"]) {
   const brought = c.target ? `It brought in ${whole(c.fresh)} of ${count(c.target, "new person", "new people")} wanted` : `It brought in ${count(c.fresh, "new person", "new people")}`;
   const cost = c.spent ? `, for ${money(c.spent, c.currency)}${c.budget != null ? ` of ${money(c.budget, c.currency)}` : ""}${c.costEach != null ? `: ${money(c.costEach, c.currency)} each` : ""}` : "";
-  const over = c.budget != null && c.spent > c.budget ? ` That is ${money(c.spent - c.budget, c.currency)} over its budget.` : "";
+  const over = c.budget != null && c.spent != null && c.spent > c.budget ? ` That is ${money(c.spent - c.budget, c.currency)} over its budget.` : "";
   const became = c.handedOver ? ` ${whole(c.handedOver)} of them ${c.handedOver === 1 ? "was" : "were"} handed over, ${c.won ? `${whole(c.won)} won, worth ${money(c.wonAmount, c.currency)}` : "none is won yet"}.` : "";
   return `${brought}${cost}.${over}${became}`;
 }

@@ -12,7 +12,7 @@ import { Button } from "../parts/Button";
 import { DayBox } from "../parts/DayBox";
 import { inDays } from "../parts/days";
 import { TextBox } from "../parts/Field";
-import { day, money } from "../parts/format";
+import { currencySign, day, money } from "../parts/format";
 import { Block, Columns } from "../parts/Layout";
 
 const Entries = styled.ul`
@@ -37,7 +37,7 @@ const enter = (key: string, body: Schema["NewCost"]) => must(api.POST("/api/camp
 /** The money a campaign took, entry by entry. */
 export function Costs({ sheet }: { sheet: Sheet }) {
   const { campaign, costs } = sheet;
-  const may = useMay("runIntake");
+  const may = useMay("runIntake") && sheet.changesCosts;
   const act = useAct();
   const remove = (c: Sheet["costs"][number]) =>
     void act.run(() => must(api.DELETE("/api/campaigns/{key}/costs/{id}", { params: { path: { key: campaign.key, id: c.id } } })), {
@@ -68,14 +68,14 @@ export function Costs({ sheet }: { sheet: Sheet }) {
           </li>
         ))}
       </Entries>
-      {may && <Enter campaign={campaign.key} />}
+      {may && <Enter campaign={campaign.key} currency={campaign.currency} />}
     </Block>
   );
 }
 
 const wrong = (field: string, message: string) => new ApiError(message, 422, "client", field);
 
-function Enter({ campaign }: { campaign: string }) {
+function Enter({ campaign, currency }: { campaign: string; currency: string }) {
   const { timeZone } = useSession();
   const form = useForm({ called: "the cost", name: `campaign:${campaign}:cost`, initial: { what: "", amount: "", spentOn: inDays(0, timeZone) } });
   // The same entry sent twice is one entry.
@@ -93,7 +93,7 @@ function Enter({ campaign }: { campaign: string }) {
     <FormBox form={form} words="Enter" look="plain" onSend={send} isReady={!!form.values.what.trim()}>
       <TextBox label="What the money was for" {...form.bind("what")} />
       <Columns $of="1fr 1fr" $align="start">
-        <NumberText label="Amount, €" {...form.bind("amount")} />
+        <NumberText label={`Amount, ${currencySign(currency)}`} {...form.bind("amount")} />
         <DayBox label="On" past {...form.bind("spentOn")} />
       </Columns>
     </FormBox>

@@ -38,7 +38,7 @@ export function IntakePage() {
               <Imports list={intake.data.imports} />
               <FormList />
               <CampaignList />
-              <Sources list={intake.data.sources} />
+              <Sources list={intake.data.sources} showsCosts={intake.data.showsCosts} />
             </>
           )}
         </Inner>
@@ -78,13 +78,14 @@ function Imports({ list }: { list: Schema["ImportView"][] }) {
 }
 
 const numeric = (label: string) => ({ label, isNumber: true });
-const head = ["Source", "Channel", { label: "Arrivals by day", width: 220 }, ...["Arrived", "Cleared the bar", "Spent for each"].map(numeric)];
+const head = ["Source", "Channel", { label: "Arrivals by day", width: 220 }, ...["Arrived", "Cleared the bar"].map(numeric)];
+const spent = numeric("Spent for each");
 
-function Sources({ list }: { list: Schema["SourceView"][] }) {
+function Sources({ list, showsCosts }: { list: Schema["SourceView"][]; showsCosts: boolean }) {
   return (
     <section aria-label="Sources">
       <h2>Sources, the last 30 days</h2>
-      <DataTable label="Sources" head={head}>
+      <DataTable label="Sources" head={showsCosts ? [...head, spent] : head}>
         {list.map((s) => (
           <tr key={s.key}>
             <td>
@@ -96,7 +97,7 @@ function Sources({ list }: { list: Schema["SourceView"][] }) {
             </td>
             <td className="n">{whole(s.arrivals)}</td>
             <td className="n">{s.cleared ? `${whole(s.cleared)}, ${Math.round((100 * s.cleared) / s.arrivals)} %` : "none"}</td>
-            <td className="n">{s.costEach == null ? "–" : money(s.costEach, s.currency)}</td>
+            {showsCosts && <td className="n">{s.costEach == null ? "–" : money(s.costEach, s.currency)}</td>}
           </tr>
         ))}
       </DataTable>

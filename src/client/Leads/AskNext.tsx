@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, must } from "../api/client";
-import { useFields } from "../common/fields";
+import { offered, useFields } from "../common/fields";
 import { keys } from "../common/keys";
 import type { Field } from "../Conditions/conditions";
 import { Aside } from "../parts/Bench";
@@ -37,6 +37,6 @@ export function AskNext({ facts, onAnswer, asked }: Props) {
 
 function Answer({ field, value, onAnswer }: { field: Field; value: string | undefined; onAnswer: (value: string) => void }) {
   const label = `Ask next: ${field.label.toLowerCase()}`;
-  if (field.choices.length > 0) return <ChoiceBox label={label} value={value ?? null} options={[...field.choices]} onChange={onAnswer} />;
+  if (field.choices.length > 0) return <ChoiceBox label={label} value={value ?? null} options={offered(field, value)} onChange={onAnswer} />;
   return <TextBox label={label} defaultValue={value ?? ""} onBlur={(e) => onAnswer((e.target as HTMLInputElement).value)} />;
 }

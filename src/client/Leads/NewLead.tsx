@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import styled from "styled-components";
 import { api, must } from "../api/client";
-import { useFields } from "../common/fields";
+import { offered, useFields } from "../common/fields";
 import { useForm } from "../common/form";
 import { FormBox } from "../common/FormBox";
 import { keys } from "../common/keys";
@@ -86,7 +86,7 @@ export function NewLead({ isOpen, onClose }: { isOpen: boolean; onClose: () => v
 
 function Rest({ form }: { form: Form }) {
   const purposes = useQuery({ queryKey: keys.purposes, queryFn: () => must(api.GET("/api/consent-purposes")), staleTime: 300_000 }).data ?? [];
-  const sources = useFields().data?.find((f) => f.key === "source")?.choices ?? [];
+  const sources = offered(useFields().data?.find((f) => f.key === "source"));
   const { subject, due } = form.values;
   return (
     <>
@@ -94,7 +94,7 @@ function Rest({ form }: { form: Form }) {
         <TextBox label="Note" lines={2} {...form.bind("note")} />
       </Wide>
       <ChoiceBox label="How hot" {...form.bind("heat")} options={heats} />
-      <ChoiceBox label="Source" {...form.bind("source")} options={[...sources]} />
+      <ChoiceBox label="Source" {...form.bind("source")} options={sources} />
       <Wide>
         <Ticks label="Agreed to, aloud" options={purposes} {...form.bind("consents")} />
       </Wide>

@@ -69,7 +69,7 @@ const kinds = [
 ] as const;
 
 function Seeing({ form, roles }: { form: Form; roles: Roles }) {
-  const { personalData, contactData } = form.values;
+  const { personalData, contactData, costData } = form.values;
   return (
     <Stack $gap={2}>
       <Title>Sees</Title>
@@ -80,6 +80,10 @@ function Seeing({ form, roles }: { form: Form; roles: Roles }) {
       <Tick {...form.bind("personalData")}>sees what else is about a person: {roles.personalFields.join(", ")}</Tick>
       <Tick {...form.bind("changesPersonalData")} isDisabled={!personalData}>
         may change that
+      </Tick>
+      <Tick {...form.bind("costData")}>sees costs and margins: {roles.costFields.join(", ")}</Tick>
+      <Tick {...form.bind("changesCostData")} isDisabled={!costData}>
+        may change them
       </Tick>
       <Hint>What is not seen stands in no list, search, condition, report or file either.</Hint>
     </Stack>

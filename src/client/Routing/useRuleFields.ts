@@ -7,5 +7,5 @@ export function useRuleFields(fields: Field[], rule: Rule): Field[] {
   const country = cellOf(rule, "country");
   const countries = country && isLeaf(country) && !("not" in country) && country.is === "in" ? country.values : [];
   const regions = useRegions(countries).data;
-  return regions ? fields.map((f) => (f.type === "region" ? { ...f, choices: regions } : f)) : fields;
+  return regions ? fields.map((f) => (f.type === "region" ? { ...f, choices: regions.map((r) => ({ ...r, retired: false })) } : f)) : fields;
 }

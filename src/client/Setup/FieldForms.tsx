@@ -1,6 +1,7 @@
 import { api, must, type Schema } from "../api/client";
 import { useForm } from "../common/form";
 import { FormBox } from "../common/FormBox";
+import { useSession } from "../common/session";
 import { Overlay } from "../parts/Dialog";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { Adding } from "./SetupPage";
@@ -35,19 +36,21 @@ export const places: { key: string; label: string; lands: Lands; onLead: boolean
 const abouts = [
   { key: "company", label: "the company" },
   { key: "person", label: "the person" },
+  { key: "cost", label: "a cost or a margin" },
 ];
 
 const lines = (text: string) => text.split("\n").map((l) => l.trim()).filter(Boolean);
 
 /** A new field: its name, the kind of its value, and where it is kept. */
 export function AddField() {
-  const form = useForm({ called: "the new field", name: "new-field", initial: { label: "", type: "text" as Kind, about: "company", place: places[0]!.key, choices: "", currency: "EUR" } });
+  const { currency } = useSession();
+  const form = useForm({ called: "the new field", name: "new-field", initial: { label: "", type: "text" as Kind, about: "company", place: places[0]!.key, choices: "", currency } });
   const { label, type } = form.values;
   const add = () =>
     form.send(
       ({ about, place, choices, ...rest }) => {
         const { lands, onLead } = places.find((p) => p.key === place)!;
-        return must(api.POST("/api/custom-fields", { body: { ...rest, personal: about === "person", choices: type === "choice" ? lines(choices) : null, lands, onLead } }));
+        return must(api.POST("/api/custom-fields", { body: { ...rest, personal: about === "person", cost: about === "cost", choices: type === "choice" ? lines(choices) : null, lands, onLead } }));
       },
       { changes: ["setup"], words: `${label.trim()} is there, everywhere.` },
     );

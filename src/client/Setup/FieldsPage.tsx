@@ -47,6 +47,7 @@ function Row({ field: f, onChange }: { field: Field; onChange: () => void }) {
       <td>
         {f.label}
         {f.personal && <Cap>about a person</Cap>}
+        {f.cost && <Cap>a cost or a margin</Cap>}
       </td>
       <td>
         {words.get(f.type) ?? f.type}

@@ -2,16 +2,16 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useAct } from "../common/acting";
 import { useForm } from "../common/form";
-import { useSession } from "../common/session";
 import { Cap } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { DataTable, FadedRow } from "../parts/DataTable";
 import { ChoiceBox, TextBox } from "../parts/Field";
-import { count, moment, whole } from "../parts/format";
-import { Block, Plain, Row } from "../parts/Layout";
+import { whole } from "../parts/format";
+import { Block, Row } from "../parts/Layout";
 import { Empty } from "../parts/States";
 import { Hint, Title } from "../parts/Words";
-import { listActs, useKeptLists, useValueUses, type KeptList, type KeptLists, type KeptValue, type ValueMerge } from "./lists";
+import { listActs, useKeptLists, useValueUses, type KeptList, type KeptLists, type KeptValue } from "./lists";
+import { Merges } from "./Merges";
 import { Adding, SetupPage } from "./SetupPage";
 import { ValueForm } from "./ValueForm";
 
@@ -40,7 +40,7 @@ function Lists({ data }: { data: KeptLists }) {
   const uses = useValueUses().data;
   return (
     <>
-      {data.merges.length > 0 && <Merges data={data} />}
+      <Merges merges={data.merges} nameOf={(list) => data.lists.find((l) => l.key === list)?.name ?? list} onUndo={listActs.undo} />
       {data.lists.map((l) => (
         <Block key={l.key} as="section" aria-label={l.name} $below={9}>
           <Title>{l.name}</Title>
@@ -51,36 +51,6 @@ function Lists({ data }: { data: KeptLists }) {
       ))}
       {opened && <ValueForm key={`${opened.list.key}:${opened.value.key}`} {...opened} onClose={() => setOpened(undefined)} />}
     </>
-  );
-}
-
-/** Values that another one stands for by now; each merge can be taken back. */
-function Merges({ data: { lists, merges } }: { data: KeptLists }) {
-  return (
-    <Block as="section" aria-label="Merged" $below={9} $width={720}>
-      <Title $below={2}>Merged</Title>
-      <Plain $gap={1}>
-        {merges.map((m) => (
-          <Merged key={m.id} merge={m} list={lists.find((l) => l.key === m.list)?.name ?? m.list} />
-        ))}
-      </Plain>
-    </Block>
-  );
-}
-
-function Merged({ merge: m, list }: { merge: ValueMerge; list: string }) {
-  const act = useAct();
-  const { timeZone } = useSession();
-  const undo = () => void act.run(() => listActs.undo(m.id), { changes: ["lists", "setup", "deal"], words: `${m.from} is there again.` });
-  return (
-    <Row as="li" $gap={3}>
-      <span>
-        “{m.into}” stands for “{m.from}” ({list}), on {count(m.records, "record")}. {m.by}, {moment(m.at, timeZone)}.
-      </span>
-      <Button look="quiet" aria-label={`Part them: ${m.from} and ${m.into}`} isPending={act.busy} onPress={undo}>
-        Part them
-      </Button>
-    </Row>
   );
 }
 

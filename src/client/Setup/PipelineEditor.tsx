@@ -3,15 +3,16 @@ import { useForm } from "../common/form";
 import { FormBox } from "../common/FormBox";
 import { numberOf } from "../common/numbers";
 import { NumberText } from "../common/NumberText";
-import { ChoiceBox, TextBox } from "../parts/Field";
+import { currencies } from "../parts/currencies";
+import { TextBox } from "../parts/Field";
 import { Block, Columns } from "../parts/Layout";
+import { ListedBox } from "../parts/ListedBox";
 import { QuestionRows } from "./QuestionRows";
 import { StageRows } from "./StageRows";
 import { ThresholdText } from "./ThresholdText";
 
 type Setup = Schema["PipelineSetup"];
 
-const currencies = ["EUR", "GBP", "NOK", "SEK", "DKK", "CHF", "USD", "CAD"].map((c) => ({ key: c, label: c }));
 
 /** One pipeline: what it and its deals are called, when a lead is qualified for it, and its stages. */
 export function PipelineEditor({ pipeline, all }: { pipeline: Setup; all: Schema["PipelineSetups"] }) {
@@ -37,7 +38,7 @@ export function PipelineEditor({ pipeline, all }: { pipeline: Setup; all: Schema
           <TextBox label="Name" {...form.bind("name")} />
           <TextBox label="Deals are called" {...form.bind("nameForm")} hint={`Places: ${places} and the keys of fields.`} />
           <NumberText label="Usual days to close" {...form.bind("usualDays")} />
-          <ChoiceBox label="Currency" {...form.bind("currency")} options={currencies} />
+          <ListedBox label="Currency" {...form.bind("currency")} options={currencies} />
         </Columns>
         <section>
           <h2>Qualified when</h2>

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { api, must, type Schema } from "../api/client";
 import { useAct } from "../common/acting";
@@ -9,7 +10,11 @@ import { Button } from "../parts/Button";
 import { DataTable, FadedRow } from "../parts/DataTable";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
+import { Row } from "../parts/Layout";
+import { Merges } from "./Merges";
 import { Adding, SetupPage } from "./SetupPage";
+import { SourceForm } from "./SourceForm";
+import { kindsOf, sourceActs, trusts } from "./sources";
 
 const channels = [
   { key: "list", label: "a list" },
@@ -17,18 +22,13 @@ const channels = [
   { key: "phone", label: "telephone" },
   { key: "http", label: "HTTP" },
 ];
-const trusts = [
-  { key: "1", label: "more than others" },
-  { key: "0", label: "as others" },
-  { key: "-1", label: "less than others" },
-];
 const named: Record<string, string> = { form: "form", list: "list", mail: "mail", phone: "telephone", http: "HTTP" };
 const none = "–";
 
 type View = Schema["SourcesView"];
 type Source = Schema["ManagedSource"];
 
-const head = ["Source", "Comes by", { label: "Counts as", width: 230 }, { label: "Campaign", width: 220 }, { label: "Trusted", width: 170 }, { label: "Leads", isNumber: true }, { label: "Acts", isUnseen: true }];
+const head = ["Source", "Comes by", "Counts as", "Campaign", { label: "Leads", isNumber: true }, { label: "Stands for it", width: 190 }, { label: "Acts", isUnseen: true }];
 
 /** Where leads may come from. Each arrival names one; a list of sources kept short keeps the numbers honest. */
 export function SourcesPage() {
@@ -38,11 +38,8 @@ export function SourcesPage() {
       {(data) => (
         <>
           <Add view={data} />
-          <DataTable label="Sources" head={head} hasButtons>
-            {data.sources.map((s) => (
-              <Row key={s.key} source={s} view={data} />
-            ))}
-          </DataTable>
+          <Merges merges={data.merges} onUndo={sourceActs.undo} />
+          <List view={data} />
         </>
       )}
     </SetupPage>
@@ -61,33 +58,61 @@ function Add({ view }: { view: View }) {
   );
 }
 
-function Row({ source: s, view }: { source: Source; view: View }) {
+function List({ view }: { view: View }) {
+  const [changing, setChanging] = useState<Source>();
+  return (
+    <>
+      <DataTable label="Sources" head={head} hasButtons>
+        {view.sources.map((s, i) => (
+          <Line key={s.key} source={s} view={view} at={i} onChange={() => setChanging(s)} />
+        ))}
+      </DataTable>
+      {changing && <SourceForm key={changing.key} source={changing} view={view} onClose={() => setChanging(undefined)} />}
+    </>
+  );
+}
+
+type LineProps = { source: Source; view: View; at: number; onChange: () => void };
+
+function Line({ source: s, view, at, onChange }: LineProps) {
   const act = useAct();
-  const body = { name: s.name, eventKind: s.eventKind, campaign: s.campaign, retired: s.retired, trust: s.trust };
-  const put = (b: Schema["SourceChange"]) => must(api.PUT("/api/sources/{key}", { params: { path: { key: s.key } }, body: b }));
-  const change = (more: Partial<Schema["SourceChange"]>, words: string) => void act.run(() => put({ ...body, ...more }), { changes: ["setup"], words, back: () => put(body) });
-  const kinds = view.eventKinds.some((k) => k.key === s.eventKind) ? view.eventKinds : [{ key: s.eventKind, label: "A form not in the scoring model" }, ...view.eventKinds];
+  const run = (work: () => Promise<unknown>, words: string, back?: () => Promise<unknown>) => void act.run(work, { changes: ["setup"], words, back });
+  const order = view.sources.map((x) => x.key);
+  const move = (by: number) => {
+    const next = order.filter((k) => k !== s.key);
+    next.splice(at + by, 0, s.key);
+    run(() => sourceActs.order(next), `${s.name} stands ${by < 0 ? "higher" : "lower"}.`, () => sourceActs.order(order));
+  };
+  const retire = (retired: boolean) => sourceActs.change(s, { retired });
+  const others = view.sources.filter((o) => o.key !== s.key && !o.retired && o.channel === s.channel).map((o) => ({ key: o.key, label: o.name }));
+  const merge = (into: string) => run(() => sourceActs.merge(s.key, into), `${others.find((o) => o.key === into)?.label} stands for ${s.name} now. It can be taken back above.`);
   return (
     <FadedRow $faded={s.retired}>
       <td>
         {s.form ? <Link to={`/intake/forms/${s.form}`}>{s.name}</Link> : s.name}
         {s.retired && <Cap>retired</Cap>}
+        {s.trust !== 0 && <Cap>trusted {trusts.find((t) => t.key === String(s.trust))?.label}</Cap>}
       </td>
       <td>{named[s.channel] ?? s.channel}</td>
-      <td>
-        <ChoiceBox hideLabel label={`What ${s.name} counts as`} value={s.eventKind} options={kinds} onChange={(eventKind) => change({ eventKind }, "It counts so from the next arrival on.")} />
-      </td>
-      <td>
-        <ChoiceBox hideLabel label={`Campaign of ${s.name}`} value={s.campaign ?? none} options={[{ key: none, label: "none" }, ...view.campaigns]} onChange={(c) => change({ campaign: c === none ? null : c }, "From the next arrival on.")} />
-      </td>
-      <td>
-        <ChoiceBox hideLabel label={`How far ${s.name} is trusted`} value={String(s.trust)} options={trusts} onChange={(t) => change({ trust: Number(t) }, "Kept for the next merge.")} />
-      </td>
+      <td>{kindsOf(view, s).find((k) => k.key === s.eventKind)?.label}</td>
+      <td>{view.campaigns.find((c) => c.key === s.campaign)?.label ?? none}</td>
       <td className="n">{whole(s.leads)}</td>
+      <td>{s.form ? <Cap>comes with its form</Cap> : others.length > 0 && <ChoiceBox hideLabel label={`Let another source stand for ${s.name}`} placeholder="merge into" value={null} options={others} onChange={merge} />}</td>
       <td>
-        <Button look="quiet" onPress={() => change({ retired: !s.retired }, s.retired ? "Offered again." : "Retired.")}>
-          {s.retired ? "Bring back" : "Retire"}
-        </Button>
+        <Row $gap={1}>
+          <Button look="quiet" aria-label={`Change ${s.name}`} onPress={onChange}>
+            Change
+          </Button>
+          <Button look="quiet" aria-label={`Up: ${s.name}`} isDisabled={at === 0 || act.busy} onPress={() => move(-1)}>
+            Up
+          </Button>
+          <Button look="quiet" aria-label={`Down: ${s.name}`} isDisabled={at === order.length - 1 || act.busy} onPress={() => move(1)}>
+            Down
+          </Button>
+          <Button look="quiet" aria-label={`${s.retired ? "Bring back" : "Retire"} ${s.name}`} onPress={() => run(() => retire(!s.retired), s.retired ? "Offered again." : "Retired. What came from it keeps it.", () => retire(s.retired))}>
+            {s.retired ? "Bring back" : "Retire"}
+          </Button>
+        </Row>
       </td>
     </FadedRow>
   );

@@ -2126,6 +2126,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put the sources into another order */
+        put: operations["sourceOrder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{key}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let another source stand for this one, on everything that came from it */
+        post: operations["sourceMerge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/merges/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a merge of sources back */
+        post: operations["sourceUndo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tokens": {
         parameters: {
             query?: never;
@@ -5144,7 +5195,7 @@ export interface components {
             /** Format: double */
             budget: null | number;
             /** Format: double */
-            spent: number;
+            spent: null | number;
             currency: string;
             /** Format: int32 */
             target: null | number;
@@ -5205,12 +5256,16 @@ export interface components {
             /** Format: int32 */
             knownMembers: number;
             rates: components["schemas"]["RateView"][];
+            showsCosts: boolean;
+            changesCosts: boolean;
         };
         CampaignsView: {
             campaigns: components["schemas"]["CampaignListItem"][];
             kinds: components["schemas"]["ChoiceView"][];
             responses: components["schemas"]["ChoiceView"][];
             owners: components["schemas"]["ChoiceView"][];
+            showsCosts: boolean;
+            changesCosts: boolean;
         };
         Captured: {
             /** Format: uuid */
@@ -5555,6 +5610,7 @@ export interface components {
             label: string;
             type: components["schemas"]["FieldType"];
             personal: boolean;
+            cost: boolean;
             currency: string;
             lands: components["schemas"]["TargetRecord"];
             onLead: boolean;
@@ -5971,6 +6027,11 @@ export interface components {
             label: string;
             choices?: null | string[];
         };
+        FieldChoice: {
+            key: string;
+            label: string;
+            retired: boolean;
+        };
         FieldMergeRule: {
             field: string;
             label: string;
@@ -5987,7 +6048,7 @@ export interface components {
             type: string;
             origin: string;
             many: boolean;
-            choices: components["schemas"]["ChoiceView"][];
+            choices: components["schemas"]["FieldChoice"][];
             operators: components["schemas"]["OperatorView"][];
         };
         FilledView: {
@@ -6537,6 +6598,7 @@ export interface components {
         IntakeView: {
             sources: components["schemas"]["SourceView"][];
             imports: components["schemas"]["ImportView"][];
+            showsCosts: boolean;
         };
         Invited: {
             /** Format: uuid */
@@ -7177,6 +7239,8 @@ export interface components {
             lands?: components["schemas"]["TargetRecord"];
             /** @default true */
             onLead: boolean;
+            /** @default false */
+            cost: boolean;
         };
         NewForm: {
             name: string;
@@ -7956,6 +8020,8 @@ export interface components {
             changesContactData: boolean;
             personalData: boolean;
             changesPersonalData: boolean;
+            costData: boolean;
+            changesCostData: boolean;
         };
         RoleSight: {
             lead: components["schemas"]["Reach"][];
@@ -7976,6 +8042,7 @@ export interface components {
             acts: components["schemas"]["ActView"][];
             contactFields: string[];
             personalFields: string[];
+            costFields: string[];
         };
         RoutingView: {
             /** Format: int32 */
@@ -8481,6 +8548,12 @@ export interface components {
             label: string;
             countsAs: string;
         };
+        SourceMerge: {
+            into: string;
+        };
+        SourceOrder: {
+            keys: string[];
+        };
         SourceReport: {
             sentence: string;
             sources: components["schemas"]["SourceYield"][];
@@ -8512,6 +8585,7 @@ export interface components {
             sources: components["schemas"]["ManagedSource"][];
             eventKinds: components["schemas"]["ChoiceView"][];
             campaigns: components["schemas"]["ChoiceView"][];
+            merges: components["schemas"]["ValueMergeView"][];
         };
         /** @description One rule that spoke, with its points. */
         SpamReason: {
@@ -18884,6 +18958,207 @@ export interface operations {
                 "application/json": components["schemas"]["SourceChange"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sourceOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceOrder"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sourceMerge: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceMerge"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or the token is not known. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The role, or the token, may not do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such record. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What is asked for cannot be done; the sentence says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sourceUndo: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Up to 200 letters: a write that is repeated with the same key is done once, and answered alike. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

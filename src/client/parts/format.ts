@@ -9,8 +9,11 @@ export const whole = (value: number) => grouped.format(value).replaceAll(",", th
 
 const signs: Record<string, string> = { EUR: "€", GBP: "£", USD: "$" };
 
+/** The sign of a currency; its code where it has none of its own. */
+export const currencySign = (currency: string) => signs[currency] ?? currency;
+
 /** Money, rounded to the unit: € 84 600; NOK 12 000. */
-export const money = (value: number, currency: string) => `${signs[currency] ?? currency}${thin}${whole(value)}`;
+export const money = (value: number, currency: string) => `${currencySign(currency)}${thin}${whole(value)}`;
 
 /** Several in words: a, b and c. */
 export const listed = (words: readonly string[]) => (words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`);

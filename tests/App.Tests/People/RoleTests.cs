@@ -1,9 +1,12 @@
 using System.Net;
 using Dapper;
+using DapperLantern.App.Campaigns;
+using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.People;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Conditions;
+using DapperLantern.Core.Fields;
 using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 
@@ -136,6 +139,60 @@ public sealed class RoleTests(ServerFixture fixture) : IClassFixture<ServerFixtu
         (await harald.Post("/api/bulk-edits", bulk)).Problem.ShouldBe("field-locked");
         (await Edit("industry", "brewery")).ShouldBe("");
         (await connection.QuerySingleAsync<string>("select job_title from lead where id = @id", new { id })).ShouldBe("Xylograph");
+    }
+
+    [Fact]
+    public async Task CostsAndMarginsStandNowhereForARoleThatDoesNotSeeThem()
+    {
+        var marketer = await Role(ShippedRoles.Marketer);
+        await _samir.Post("/api/setup/roles", marketer.Role with { Name = "Costless", CostData = false });
+        await _samir.Post("/api/setup/roles", marketer.Role with { Name = "Reads costs", ChangesCostData = false });
+        (await _samir.Post("/api/custom-fields", new NewField("Landed cost", FieldType.Money, Currency: "EUR", Cost: true))).Status.ShouldBe(HttpStatusCode.Created);
+        (await _samir.Read<RolesView>("/api/setup/roles")).CostFields.ShouldBe(["money spent on campaigns", "Landed cost"]);
+        await using var connection = await _server.Connect();
+        var id = await connection.QuerySingleAsync<Guid>(
+            "update lead set custom = custom || '{\"landed_cost\": \"36925814\"}' where id = (select id from lead where state = 'new' order by number limit 1) returning id"
+        );
+        var campaign = await connection.QuerySingleAsync<string>("select campaign_key from campaign_cost group by 1 order by sum(amount) desc limit 1");
+        await connection.ExecuteAsync("update campaign set budget = 9876543 where key = @campaign", new { campaign });
+        var sheet = (await _samir.Read<CampaignSheet>($"/api/campaigns/{campaign}"));
+        (sheet.ShowsCosts, sheet.ChangesCosts, sheet.Campaign.Budget, sheet.Costs.Count > 0).ShouldBe((true, true, 9876543m, true));
+        CampaignOrder Order(decimal? budget) =>
+            new(sheet.Campaign.Name, sheet.Campaign.Kind, sheet.Campaign.Starts, sheet.Campaign.Ends, budget, sheet.Campaign.Target, sheet.OwnerId, "Changed", false);
+        async Task<int> Version() => await connection.QuerySingleAsync<int>("select version from campaign where key = @campaign", new { campaign });
+        async Task<decimal> Budget() => await connection.QuerySingleAsync<decimal>("select budget from campaign where key = @campaign", new { campaign });
+        var cost = new NewCost(Guid.CreateVersion7(), sheet.Campaign.Starts, "Posters", 12m);
+        var where = Uri.EscapeDataString(DapperLantern.App.Data.Json.Write(Condition.Where("landed_cost", TestOperator.AtLeast, "36000000")));
+        (await _samir.Read<LeadCount>($"/api/leads/count?where={where}")).All.ShouldBe(1);
+
+        await Give("lucie.armand", "costless");
+        var lucie = await _server.SignIn("lucie.armand");
+        var seen = await lucie.Read<CampaignSheet>($"/api/campaigns/{campaign}");
+        (seen.ShowsCosts, seen.Campaign.Budget, seen.Campaign.Spent, seen.Campaign.CostEach, seen.Costs.Count).ShouldBe((false, null, null, null, 0));
+        (await lucie.Get("/api/campaigns")).Body.ShouldNotContain("9876543");
+        (await lucie.Read<IntakeView>("/api/intake")).Sources.ShouldAllBe(s => s.CostEach == null);
+        (await lucie.Get($"/api/leads/{id}")).Body.ShouldNotContain("36925814");
+        (await lucie.Read<LeadCount>($"/api/leads/count?where={where}")).All.ShouldBe(0);
+        (await lucie.Get("/api/leads.csv")).Body.ShouldNotContain("36925814");
+        // A guess that is right is refused like one that is not.
+        foreach (var guess in new[] { 9876543m, 9876544m })
+            (await lucie.Put($"/api/campaigns/{campaign}", Order(guess), await Version())).Problem.ShouldBe("field-locked");
+        (await lucie.Put($"/api/campaigns/{campaign}", Order(null), await Version())).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await Budget()).ShouldBe(9876543m);
+        (await lucie.Post($"/api/campaigns/{campaign}/costs", cost)).Problem.ShouldBe("field-locked");
+        (await lucie.Delete($"/api/campaigns/{campaign}/costs/{sheet.Costs[0].Id}")).Problem.ShouldBe("field-locked");
+
+        await Give("lucie.armand", "reads-costs");
+        lucie = await _server.SignIn("lucie.armand");
+        var read = await lucie.Read<CampaignSheet>($"/api/campaigns/{campaign}");
+        (read.ShowsCosts, read.ChangesCosts, read.Campaign.Budget, read.Costs.Count).ShouldBe((true, false, 9876543m, sheet.Costs.Count));
+        (await lucie.Put($"/api/campaigns/{campaign}", Order(9876544m), await Version())).Problem.ShouldBe("field-locked");
+        (await lucie.Put($"/api/campaigns/{campaign}", Order(9876543m), await Version())).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await lucie.Post($"/api/campaigns/{campaign}/costs", cost)).Problem.ShouldBe("field-locked");
+        var rights = await _samir.Read<PersonRights>($"/api/setup/rights/{await connection.QuerySingleAsync<Guid>("select id from person where user_name = 'lucie.armand'")}");
+        (rights.HiddenFields.Contains("Landed cost"), rights.LockedFields.Contains("Landed cost"), rights.LockedFields.Contains("money spent on campaigns")).ShouldBe(
+            (false, true, true)
+        );
     }
 
     [Fact]

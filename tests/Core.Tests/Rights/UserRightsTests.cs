@@ -57,6 +57,8 @@ public sealed class UserRightsTests
             rights.ContactData.ShouldBe(roles.Aggregate(Reach.None, (all, r) => all | r.ContactData));
             rights.OwnOnly.ShouldBe(roles.Where(r => r.May.Contains(Act.WorkLeads) || r.May.Contains(Act.WorkDeals) || r.May.Contains(Act.HandOver)).All(r => r.OwnOnly));
             rights.ChangesPersonalData.ShouldBe(roles.Any(r => r.PersonalData && r.ChangesPersonalData));
+            rights.CostData.ShouldBe(roles.Any(r => r.CostData));
+            rights.ChangesCostData.ShouldBe(roles.Any(r => r.CostData && r.ChangesCostData));
         }
     }
 
@@ -71,6 +73,8 @@ public sealed class UserRightsTests
             OwnOnly = random.Next(2) == 0,
             PersonalData = random.Next(2) == 0,
             ChangesPersonalData = random.Next(2) == 0,
+            CostData = random.Next(2) == 0,
+            ChangesCostData = random.Next(2) == 0,
         };
 
     /// <summary>The answer names a reason exactly where the record is seen, and each reason is a part that some role gives.</summary>

@@ -2192,10 +2192,20 @@ namespace DapperLantern.App.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("event_kind");
 
+                    b.Property<string>("MergedInto")
+                        .HasColumnType("text")
+                        .HasColumnName("merged_into");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
+
+                    b.Property<int>("Position")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasDefaultValue(0)
+                        .HasColumnName("position");
 
                     b.Property<bool>("Retired")
                         .HasColumnType("boolean")

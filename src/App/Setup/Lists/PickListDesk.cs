@@ -26,29 +26,11 @@ public sealed class PickListDesk(LanternDb db, WorkspaceConfiguration configurat
 {
     private const int MostValues = 200;
     private const int LongestLabel = 60;
-    private const int MostMerges = 20;
 
     public async Task<KeptListsView> View()
     {
         var workspace = configuration.Current;
-        var merges = await (
-            from m in db.Set<ValueMergeRow>()
-            where m.UndoneAt == null
-            join p in db.Users on m.ById equals p.Id
-            orderby m.At descending
-            select new
-            {
-                m.Id,
-                m.List,
-                m.FromBody,
-                m.IntoKey,
-                m.Records,
-                m.At,
-                p.DisplayName,
-            }
-        )
-            .Take(MostMerges)
-            .ToListAsync();
+        var merges = await ValueMergeRow.Views(db, [.. PickList.All.Select(l => l.Key)], workspace.NameOf);
         return new KeptListsView(
             [
                 .. PickList.All.Select(l => new KeptListView(
@@ -61,7 +43,7 @@ public sealed class PickListDesk(LanternDb db, WorkspaceConfiguration configurat
                     [.. workspace.List(l.Key).Select(v => new KeptValue(v.Key, v.Label, v.AlsoCalled, v.Retired))]
                 )),
             ],
-            [.. merges.Select(m => new ValueMergeView(m.Id, m.List, Json.Read<Choice>(m.FromBody).Label, workspace.NameOf(m.List, m.IntoKey), m.Records, m.At, m.DisplayName))]
+            merges
         );
     }
 

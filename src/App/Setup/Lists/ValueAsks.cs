@@ -14,24 +14,27 @@ internal static class ValueAsks
             var need = $"role:{key}";
             asks.AddRange(await db.Rows<string>($"""select 'the stage ' || name as "Value" from stage where {need} = any(needs) order by name"""));
         }
-        if (list.Field is null)
-            return asks;
-        // Whatever names the field, and the key within the same part: a condition, points by value, a quick choice of a view.
-        var (field, quoted) = (Json.Write(new Dictionary<string, string> { ["f"] = list.Field }), $"%{Json.Write(key)}%");
-        const string Path = "$.** ? (@.field == $f)";
-        asks.AddRange(
-            await db.Rows<string>(
-                $"""
-                select x.name as "Value" from (
-                    select case kind when 'rules' then 'the rule sheet' when 'scoring' then 'the scoring model' else 'the matching model' end || case state when 'draft' then ' in draft' else '' end as name, body
-                        from edition where state in ('live', 'draft')
-                    union all select 'the view ' || name, body from lead_view
-                    union all select 'the form ' || key, draft from form
-                    union all select 'the step plans', body from setup_entry where key = 'step-plans'
-                ) x where exists (select 1 from jsonb_path_query(x.body, {Path}::jsonpath, {field}::jsonb) part where part::text like {quoted}) order by 1
-                """
-            )
-        );
+        if (list.Field is not null)
+            asks.AddRange(await Of(db, list.Field, key));
         return asks;
+    }
+
+    /// <param name="asked">Key of the field whose value it is.</param>
+    public static async Task<IReadOnlyList<string>> Of(LanternDb db, string asked, string key)
+    {
+        // Whatever names the field, and the key within the same part: a condition, points by value, a quick choice of a view.
+        var (field, quoted) = (Json.Write(new Dictionary<string, string> { ["f"] = asked }), $"%{Json.Write(key)}%");
+        const string Path = "$.** ? (@.field == $f)";
+        return await db.Rows<string>(
+            $"""
+            select x.name as "Value" from (
+                select case kind when 'rules' then 'the rule sheet' when 'scoring' then 'the scoring model' else 'the matching model' end || case state when 'draft' then ' in draft' else '' end as name, body
+                    from edition where state in ('live', 'draft')
+                union all select 'the view ' || name, body from lead_view
+                union all select 'the form ' || key, draft from form
+                union all select 'the step plans', body from setup_entry where key = 'step-plans'
+            ) x where exists (select 1 from jsonb_path_query(x.body, {Path}::jsonpath, {field}::jsonb) part where part::text like {quoted}) order by 1
+            """
+        );
     }
 }

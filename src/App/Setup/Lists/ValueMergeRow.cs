@@ -38,6 +38,26 @@ public sealed class ValueMergeRow
             }
         );
 
+    private const int Most = 20;
+
+    /// <summary>The latest merges of some lists that can be taken back.</summary>
+    /// <param name="nameOf">Gives the name of a value by its list and key.</param>
+    internal static async Task<IReadOnlyList<ValueMergeView>> Views(LanternDb db, IReadOnlyList<string> lists, Func<string, string, string> nameOf)
+    {
+        var merges = await (
+            from m in db.Set<ValueMergeRow>()
+            where m.UndoneAt == null && lists.Contains(m.List)
+            join p in db.Users on m.ById equals p.Id
+            orderby m.At descending
+            select new { Merge = m, By = p.DisplayName }
+        )
+            .Take(Most)
+            .ToListAsync();
+        return [.. merges.Select(x => View(x.Merge, x.By))];
+
+        ValueMergeView View(ValueMergeRow m, string by) => new(m.Id, m.List, Json.Read<Choice>(m.FromBody).Label, nameOf(m.List, m.IntoKey), m.Records, m.At, by);
+    }
+
     /// <summary>Values that went, by list and key: the log still names them.</summary>
     internal static async Task<Dictionary<(string List, string Key), string>> Names(LanternDb db) => (
             await db.Set<ValueMergeRow>()

@@ -1,6 +1,6 @@
 import { useEffect, useState, type ReactNode } from "react";
 import type { ApiError } from "../../api/client";
-import { useFields } from "../../common/fields";
+import { offered, useFields } from "../../common/fields";
 import { usePeople } from "../../common/people";
 import { usePipelines } from "../../common/pipelines";
 import { useSession } from "../../common/session";
@@ -21,8 +21,8 @@ const remove: Act = { kind: "remove" };
 
 const keyed = (kind: "tag" | "untag" | "campaign") =>
   function AskOne({ error, onChange }: Asked) {
-    const choices = useFields().data?.find((f) => f.key === (kind === "campaign" ? "campaign" : "tag"))?.choices ?? [];
-    return <AskKey label={kind === "campaign" ? "Campaign" : "Tag"} options={[...choices]} error={error?.message} onChange={(key) => onChange({ kind, key })} />;
+    const choices = offered(useFields().data?.find((f) => f.key === (kind === "campaign" ? "campaign" : "tag")));
+    return <AskKey label={kind === "campaign" ? "Campaign" : "Tag"} options={choices} error={error?.message} onChange={(key) => onChange({ kind, key })} />;
   };
 
 const asks: Record<Kind, (props: Asked) => ReactNode> = {
@@ -90,7 +90,7 @@ function AskFact({ error, onChange }: Asked) {
   return (
     <Stack>
       <ChoiceBox label="Which fact" value={key} options={fields} onChange={(k) => (setKey(k), setValue(null), onChange(null))} />
-      {field && box && field.choices.length > 0 && <ChoiceBox {...box} value={value} options={[{ key: "", label: "blank" }, ...field.choices]} />}
+      {field && box && field.choices.length > 0 && <ChoiceBox {...box} value={value} options={[{ key: "", label: "blank" }, ...offered(field)]} />}
       {field && box && field.choices.length === 0 && (field.type === "date" ? <DayBox {...box} hint="Nothing here empties the fact." /> : <TextBox {...box} hint="Nothing here empties the fact." />)}
     </Stack>
   );
@@ -99,7 +99,7 @@ function AskFact({ error, onChange }: Asked) {
 function AskState({ error, onChange }: Asked) {
   const { timeZone } = useSession();
   const fields = useFields().data ?? [];
-  const choices = (key: string) => fields.find((f) => f.key === key)?.choices ?? [];
+  const choices = (key: string) => offered(fields.find((f) => f.key === key));
   const [state, setState] = useState<string | null>(null);
   const [reason, setReason] = useState<string | null>(null);
   const [wakes, setWakes] = useState(inDays(30, timeZone));
@@ -113,7 +113,7 @@ function AskState({ error, onChange }: Asked) {
     <Stack>
       <ChoiceBox label="New state" value={state} options={choices("state").filter((c) => c.key !== "handed_over")} error={said("state")} onChange={(to) => (setState(to), say(to, reason, wakes))} />
       {state === "on_hold" && <DayBox label="Wakes on" value={wakes} error={said("wakeAt")} onChange={(until) => (setWakes(until), say(state, reason, until))} />}
-      {state === "disqualified" && <ChoiceBox label="Why" value={reason} options={[...choices("state_reason")]} onChange={(why) => (setReason(why), say(state, why, wakes))} />}
+      {state === "disqualified" && <ChoiceBox label="Why" value={reason} options={choices("state_reason")} onChange={(why) => (setReason(why), say(state, why, wakes))} />}
     </Stack>
   );
 }
