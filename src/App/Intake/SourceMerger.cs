@@ -28,6 +28,7 @@ public sealed class SourceMerger(LanternDb db, ValueMoves moves, WorkspaceConfig
         using var patient = db.Patient(ValueMoves.Patience);
         await using (var transaction = await db.Database.BeginTransactionAsync())
         {
+            await moves.Hold(Uses, key);
             var held = await Hold(key, into);
             if (held.Find(s => s.Key == key) is not { MergedInto: null } gone || held.Find(s => s.Key == into) is not { MergedInto: null } stays)
                 return Problem.NotFound("source");
@@ -58,6 +59,7 @@ public sealed class SourceMerger(LanternDb db, ValueMoves moves, WorkspaceConfig
         {
             if (await db.Set<ValueMergeRow>().AsNoTracking().SingleOrDefaultAsync(m => m.Id == id && m.List == List) is not { } merge)
                 return Problem.NotFound("merge");
+            await moves.Hold(Uses, merge.IntoKey);
             await Hold(merge.FromKey, merge.IntoKey);
             if (!await moves.Undo(id))
                 return new Problem("undone");

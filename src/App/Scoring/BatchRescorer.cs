@@ -1,6 +1,5 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
-using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Scoring;
 using Microsoft.EntityFrameworkCore;
@@ -36,13 +35,15 @@ public sealed class BatchRescorer(LanternDbFactory databases, Workspace workspac
         return id;
     }
 
-    /// <summary>Has some leads scored anew in the caller's transaction: by a run that takes over whatever another one has left to do.</summary>
-    public async Task Again(LanternDb db, Guid edition, IReadOnlyCollection<Guid> leads)
+    /// <summary>Keeps runs from going on until the caller's transaction ends. Whoever changes many leads holds them before the leads, as a run does.</summary>
+    public static Task Hold(LanternDb db) => db.Run($"select id from rescore_run where ended_at is null for update");
+
+    /// <summary>Has leads scored that the caller's transaction left without a time of scoring: by a run that takes over whatever another one has left to do.</summary>
+    public async Task TakeOver(LanternDb db, Guid edition)
     {
         var now = clock.UtcNow();
         await db.Run(
             $"""
-            update lead set scored_at = null where id = any({leads.ToArray()}) {RecordScope.Unscoped("scores are computed for everybody"):sql};
             with open as (update rescore_run set ended_at = {now}, trouble = 'A later run took it over.' where ended_at is null returning since)
             insert into rescore_run (id, edition, started_at, since, leads, done, moved, after_id, tries)
               select {Guid.CreateVersion7()}, {edition}, {now}, (select max(since) from open), count(*)::int, 0, 0, {Guid.Empty}, 0 from lead

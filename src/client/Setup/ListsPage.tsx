@@ -13,6 +13,8 @@ import { Hint, Title } from "../parts/Words";
 import { listActs, useKeptLists, useValueUses, type KeptList, type KeptLists, type KeptValue } from "./lists";
 import { Merges } from "./Merges";
 import { Adding, SetupPage } from "./SetupPage";
+import { useSources } from "./sources";
+import { SourceList } from "./SourcesPage";
 import { ValueForm } from "./ValueForm";
 
 /** Every list of values that people choose from while they work. */
@@ -23,7 +25,7 @@ export function ListsPage() {
       title="Lists of values"
       intro={
         <>
-          What there is to choose from. <Link to="/setup/sources">Sources</Link>, <Link to="/setup/tags">tags</Link> and the values of <Link to="/setup/fields">fields of your own</Link> have pages of their own.
+          What there is to choose from. <Link to="/setup/tags">Tags</Link> and the values of <Link to="/setup/fields">fields of your own</Link> have pages of their own.
         </>
       }
       query={lists}
@@ -38,9 +40,17 @@ type Opened = { list: KeptList; value: KeptValue };
 function Lists({ data }: { data: KeptLists }) {
   const [opened, setOpened] = useState<Opened>();
   const uses = useValueUses().data;
+  const sources = useSources().data;
   return (
     <>
       <Merges merges={data.merges} nameOf={(list) => data.lists.find((l) => l.key === list)?.name ?? list} onUndo={listActs.undo} />
+      {sources && (
+        <Block as="section" aria-label="Sources" $below={9}>
+          <Title>Sources</Title>
+          <Hint $below={3}>Every lead comes from one of these.</Hint>
+          <SourceList view={sources} />
+        </Block>
+      )}
       {data.lists.map((l) => (
         <Block key={l.key} as="section" aria-label={l.name} $below={9}>
           <Title>{l.name}</Title>

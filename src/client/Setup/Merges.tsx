@@ -14,7 +14,7 @@ type Props = { merges: readonly Merge[]; nameOf?: (list: string) => string; onUn
 export function Merges({ merges, nameOf, onUndo }: Props) {
   if (merges.length === 0) return null;
   return (
-    <Block as="section" aria-label="Merged" $below={9} $width={720}>
+    <Block as="section" aria-label="Merged" $below={9} $width={900}>
       <Title $below={2}>Merged</Title>
       <Plain $gap={1}>
         {merges.map((m) => (

@@ -1,10 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, must, type Schema } from "../api/client";
 import { useAct } from "../common/acting";
 import { useForm } from "../common/form";
-import { keys } from "../common/keys";
 import { Cap } from "../parts/Bench";
 import { Button } from "../parts/Button";
 import { DataTable, FadedRow } from "../parts/DataTable";
@@ -14,7 +12,7 @@ import { Row } from "../parts/Layout";
 import { Merges } from "./Merges";
 import { Adding, SetupPage } from "./SetupPage";
 import { SourceForm } from "./SourceForm";
-import { kindsOf, sourceActs, trusts } from "./sources";
+import { kindsOf, sourceActs, trusts, useSources } from "./sources";
 
 const channels = [
   { key: "list", label: "a list" },
@@ -32,17 +30,22 @@ const head = ["Source", "Comes by", "Counts as", "Campaign", { label: "Leads", i
 
 /** Where leads may come from. Each arrival names one; a list of sources kept short keeps the numbers honest. */
 export function SourcesPage() {
-  const view = useQuery({ queryKey: keys.sources, queryFn: () => must(api.GET("/api/sources")) });
+  const view = useSources();
   return (
     <SetupPage title="Sources" intro="Every lead comes from one of these. A retired one is offered no more; what came from it keeps it." query={view}>
-      {(data) => (
-        <>
-          <Add view={data} />
-          <Merges merges={data.merges} onUndo={sourceActs.undo} />
-          <List view={data} />
-        </>
-      )}
+      {(data) => <SourceList view={data} />}
     </SetupPage>
+  );
+}
+
+/** The sources, put in order. */
+export function SourceList({ view }: { view: View }) {
+  return (
+    <>
+      <Add view={view} />
+      <Merges merges={view.merges} onUndo={sourceActs.undo} />
+      <List view={view} />
+    </>
   );
 }
 

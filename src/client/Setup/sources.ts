@@ -1,7 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
 import { api, must, type Schema } from "../api/client";
+import { keys } from "../common/keys";
 
 type Source = Schema["ManagedSource"];
 type Change = Schema["SourceChange"];
+
+export const useSources = () => useQuery({ queryKey: keys.sources, queryFn: () => must(api.GET("/api/sources")) });
 
 export const trusts = [
   { key: "1", label: "more than others" },

@@ -34,6 +34,7 @@ public sealed class ValueMerger(LanternDb db, PickListDesk desk, ValueMoves move
             values[to] = stays with { AlsoCalled = [.. stays.AlsoCalled.Concat(gone.AlsoCalled).Append(gone.Label).Distinct()] };
             values.RemoveAt(from);
             await PickListDesk.Save(db, list, values);
+            await moves.Hold(kept.Uses, key);
             await moves.Move(kept.Uses, list, gone, from, into, by);
             await transaction.CommitAsync();
         }
@@ -64,6 +65,7 @@ public sealed class ValueMerger(LanternDb db, PickListDesk desk, ValueMoves move
             }
             values.Insert(Math.Min(merge.Position, values.Count), gone);
             await PickListDesk.Save(db, merge.List, values);
+            await moves.Hold(kept.Uses, merge.IntoKey);
             await moves.Back(kept.Uses, merge);
             await transaction.CommitAsync();
         }

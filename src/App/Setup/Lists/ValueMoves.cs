@@ -48,7 +48,7 @@ public sealed class ValueMoves(LanternDb db, BatchRescorer rescorer, RescoreRunn
                 ById = by,
             }
         );
-        await ScoreAgain(moved);
+        await ScoreMoved(moved);
     }
 
     /// <summary>Marks a merge as taken back; false where it was already.</summary>
@@ -61,12 +61,23 @@ public sealed class ValueMoves(LanternDb db, BatchRescorer rescorer, RescoreRunn
     /// <summary>Has the leads scored that were moved; after the commit.</summary>
     internal void Wake() => runner.Wake();
 
-    private async Task ScoreAgain(MovedRecords moved)
+    /// <summary>
+    /// Holds the leads that have a value until the transaction ends, in the order in which everybody holds them. A caller who holds rows that arrivals hold after their leads does so after this.
+    /// </summary>
+    internal async Task Hold(IReadOnlyList<ListUse> uses, string key)
     {
-        Guid[] leads = [.. moved.Ids.Where(i => i.Key.StartsWith($"{OfLeads}.", StringComparison.Ordinal)).SelectMany(i => i.Value)];
-        if (leads.Length == 0 || await db.Set<Edition>().Where(e => e.Kind == Edition.Scoring && e.State == "live").Select(e => (Guid?)e.Id).SingleOrDefaultAsync() is not { } live)
-            return;
-        await rescorer.Again(db, live, leads);
+        await BatchRescorer.Hold(db);
+        foreach (var use in uses.Where(u => u.Table == OfLeads))
+            await db.Run($"{Unscoped:sql} select count(*) from (select id from lead where {use.Column:sql} = {key} order by id for no key update) held");
+    }
+
+    private async Task ScoreMoved(MovedRecords moved)
+    {
+        if (
+            moved.Ids.Any(i => i.Key.StartsWith($"{OfLeads}.", StringComparison.Ordinal) && i.Value.Length > 0)
+            && await db.Set<Edition>().Where(e => e.Kind == Edition.Scoring && e.State == "live").Select(e => (Guid?)e.Id).SingleOrDefaultAsync() is { } live
+        )
+            await rescorer.TakeOver(db, live);
     }
 
     private async Task<MovedRecords> Move(IReadOnlyList<ListUse> uses, string key, string into)
@@ -90,9 +101,10 @@ public sealed class ValueMoves(LanternDb db, BatchRescorer rescorer, RescoreRunn
     private Task<List<Guid>> Set(ListUse use, string from, string to, Guid[]? of)
     {
         var all = of is null;
+        var unscored = use.Table == OfLeads ? ", scored_at = null" : "";
         return db.Rows<Guid>(
             $"""
-            {Unscoped:sql} update {use.Table:sql} set {use.Column:sql} = {to}
+            {Unscoped:sql} update {use.Table:sql} set {use.Column:sql} = {to}{unscored:sql}
                 where {use.Column:sql} = {from} and ({all} or {use.Id:sql} = any({of ?? []})) returning {use.Id:sql} as "Value"
             """
         );
@@ -150,6 +162,6 @@ public sealed class ValueMoves(LanternDb db, BatchRescorer rescorer, RescoreRunn
                 update deal_competitor set note = {b.NoteBefore} where deal_id = {b.Deal} and competitor = {merge.IntoKey} and note = {b.NoteSince};
                 """
             );
-        await ScoreAgain(moved);
+        await ScoreMoved(moved);
     }
 }
