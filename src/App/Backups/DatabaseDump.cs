@@ -100,6 +100,8 @@ internal sealed class DatabaseDump(string? tools, TimeProvider clock)
             var said = await process.StandardError.ReadToEndAsync(CancellationToken.None);
             await process.WaitForExitAsync(CancellationToken.None);
             cancel.ThrowIfCancellationRequested();
+            if (said.Contains("server version mismatch", StringComparison.Ordinal))
+                throw new BackupException($"{tool} is of an older version than the database server. Backup:Tools says where the tools of its version lie.");
             if (process.ExitCode != 0)
                 throw new BackupException($"{tool}: {said.Trim().Split('\n')[0]}");
         }

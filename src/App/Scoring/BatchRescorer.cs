@@ -35,22 +35,6 @@ public sealed class BatchRescorer(LanternDbFactory databases, Workspace workspac
         return id;
     }
 
-    /// <summary>Keeps runs from going on until the caller's transaction ends. Whoever changes many leads holds them before the leads, as a run does.</summary>
-    public static Task Hold(LanternDb db) => db.Run($"select id from rescore_run where ended_at is null for update");
-
-    /// <summary>Has leads scored that the caller's transaction left without a time of scoring: by a run that takes over whatever another one has left to do.</summary>
-    public async Task TakeOver(LanternDb db, Guid edition)
-    {
-        var now = clock.UtcNow();
-        await db.Run(
-            $"""
-            with open as (update rescore_run set ended_at = {now}, trouble = 'A later run took it over.' where ended_at is null returning since)
-            insert into rescore_run (id, edition, started_at, since, leads, done, moved, after_id, tries)
-              select {Guid.CreateVersion7()}, {edition}, {now}, (select max(since) from open), count(*)::int, 0, 0, {Guid.Empty}, 0 from lead
-            """
-        );
-    }
-
     /// <summary>Scores every lead, at once and in the caller's transaction; for a base that has just been filled.</summary>
     public async Task All(LanternDb db, DateTime now)
     {

@@ -1,4 +1,5 @@
 using DapperLantern.App.Data;
+using DapperLantern.App.Setup;
 using Microsoft.EntityFrameworkCore;
 
 namespace DapperLantern.App.Scoring;
@@ -10,6 +11,7 @@ internal sealed class ScoringCapability : ICapability
     {
         builder.Services.AddWorker<EngagementDecayWorker>();
         builder.Services.AddScoped<BatchRescorer>();
+        builder.Services.AddSingleton<IScoresAnew, ScoresAnew>();
         builder.Services.AddSingleton<ModelTrials>();
         builder.Services.AddSingleton<ScoreMaps>();
         builder.Services.AddScoped<OutcomeReader>();

@@ -123,6 +123,15 @@ public sealed class BackupTests : IAsyncLifetime
         await using var without = await TestServer.Start($"--Backup:Folder={_folder}", $"--Backup:Tools={Tools}", "--Backup:Trial=no_such_database");
         await without.Services.GetRequiredService<BackupKeeper>().Make(default);
         (await (await without.SignIn("samir.haddow")).Read<BackupsView>("/api/setup/backups")).Last!.Problem!.ShouldStartWith("It was made, and could not be tried");
+        // Tools that an upgrade of the database left behind.
+        var tools = Directory.CreateDirectory(Path.Combine(_folder, "tools")).FullName;
+        var dump = Path.Combine(tools, "pg_dump");
+        await File.WriteAllTextAsync(dump, "#!/bin/sh\necho 'pg_dump: error: aborting because of server version mismatch' >&2\nexit 1\n");
+        using (var made = System.Diagnostics.Process.Start("chmod", ["+x", dump]))
+            await made.WaitForExitAsync();
+        await using var old = await TestServer.Start($"--Backup:Folder={_folder}", $"--Backup:Tools={tools}");
+        await old.Services.GetRequiredService<BackupKeeper>().Make(default);
+        (await (await old.SignIn("samir.haddow")).Read<BackupsView>("/api/setup/backups")).Last!.Problem!.ShouldContain("pg_dump is of an older version than the database server");
         Worker.Failing.TryRemove("backup", out _);
     }
 

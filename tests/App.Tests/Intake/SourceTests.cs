@@ -101,7 +101,7 @@ public sealed class SourceTests(ServerFixture fixture) : IClassFixture<ServerFix
         merge.Records.ShouldBe(await fixture.Server.Scalar<int>($"select 1 + count(*)::int from single_arrival where lead_id = '{first}'"));
         (await SourceOf(first)).ShouldBe(stays);
         // The model may ask where a lead is from: it is scored anew.
-        await Eventually.Holds(async () => await fixture.Server.Scalar<bool>($"select scored_at > '{version:O}' from lead where id = '{first}'"));
+        await Eventually.Holds(async () => await fixture.Server.Scalar<bool>($"select coalesce(scored_at > '{version:O}', false) from lead where id = '{first}'"));
         // Nothing can come from the one that went, and its name is free.
         (await ingrid.Post("/api/leads", new { source = gone, facts = new { last_name = "Late", email = "late@pier.example" } })).Problem.ShouldBe("source-unknown");
         (await ingrid.Put($"/api/sources/{gone}", new SourceChange("Pier days", "other", null, false))).Problem.ShouldBe("not-found");

@@ -22,11 +22,17 @@ namespace DapperLantern.App.Data.Migrations
                 type: "integer",
                 nullable: false,
                 defaultValue: 0);
+
+            migrationBuilder.Sql(
+                "alter table source add constraint fk_source_merged_into foreign key (merged_into) references source (key) deferrable initially deferred;"
+            );
         }
 
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.Sql("alter table source drop constraint fk_source_merged_into;");
+
             migrationBuilder.DropColumn(
                 name: "merged_into",
                 table: "source");

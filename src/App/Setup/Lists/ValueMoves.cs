@@ -1,5 +1,4 @@
 using DapperLantern.App.Data;
-using DapperLantern.App.Scoring;
 using DapperLantern.Core.Fields;
 using Microsoft.EntityFrameworkCore;
 
@@ -8,7 +7,7 @@ namespace DapperLantern.App.Setup;
 /// <summary>
 /// Moves records from one value to another in the caller's transaction, notes which, and moves them back. Leads that are moved are scored anew soon after: the model may ask for the value.
 /// </summary>
-public sealed class ValueMoves(LanternDb db, BatchRescorer rescorer, RescoreRunner runner, TimeProvider clock)
+public sealed class ValueMoves(LanternDb db, IScoresAnew scores, TimeProvider clock)
 {
     /// <summary>Seconds. A reason of a hundred thousand leads takes some.</summary>
     internal const int Patience = 600;
@@ -59,25 +58,22 @@ public sealed class ValueMoves(LanternDb db, BatchRescorer rescorer, RescoreRunn
     }
 
     /// <summary>Has the leads scored that were moved; after the commit.</summary>
-    internal void Wake() => runner.Wake();
+    internal void Wake() => scores.Wake();
 
     /// <summary>
     /// Holds the leads that have a value until the transaction ends, in the order in which everybody holds them. A caller who holds rows that arrivals hold after their leads does so after this.
     /// </summary>
     internal async Task Hold(IReadOnlyList<ListUse> uses, string key)
     {
-        await BatchRescorer.Hold(db);
+        await scores.Hold(db);
         foreach (var use in uses.Where(u => u.Table == OfLeads))
             await db.Run($"{Unscoped:sql} select count(*) from (select id from lead where {use.Column:sql} = {key} order by id for no key update) held");
     }
 
     private async Task ScoreMoved(MovedRecords moved)
     {
-        if (
-            moved.Ids.Any(i => i.Key.StartsWith($"{OfLeads}.", StringComparison.Ordinal) && i.Value.Length > 0)
-            && await db.Set<Edition>().Where(e => e.Kind == Edition.Scoring && e.State == "live").Select(e => (Guid?)e.Id).SingleOrDefaultAsync() is { } live
-        )
-            await rescorer.TakeOver(db, live);
+        if (moved.Ids.Any(i => i.Key.StartsWith($"{OfLeads}.", StringComparison.Ordinal) && i.Value.Length > 0))
+            await scores.Begin(db);
     }
 
     private async Task<MovedRecords> Move(IReadOnlyList<ListUse> uses, string key, string into)
