@@ -4,6 +4,7 @@ using DapperLantern.App.Data;
 using DapperLantern.App.Events;
 using DapperLantern.App.Handover;
 using DapperLantern.App.Leads.Activities;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Events;
 using DapperLantern.Core.Fields;
@@ -42,6 +43,7 @@ public static class DealMessages
         DealMessage body,
         ClaimsPrincipal user,
         LanternDb db,
+        RecordScope scope,
         Workspace workspace,
         TimeProvider clock
     )
@@ -57,7 +59,7 @@ public static class DealMessages
         var (deal, no) = await DealEditor.Lock(db, id, user, null);
         if (no is not null)
             return ApiProblems.Of(no);
-        var people = await PeopleWith(db, id, [.. body.Roles ?? []]);
+        var people = await PeopleWith(db, scope, id, [.. body.Roles ?? []]);
         if (people.Count == 0)
             return ApiProblems.Of("nobody-reached");
         var (to, left, now) = (new List<string>(), new List<NotWritten>(), clock.UtcNow());
@@ -65,6 +67,11 @@ public static class DealMessages
         var made = 0;
         foreach (var person in people)
         {
+            if (!person.IsSeen)
+            {
+                left.Add(new NotWritten(RecordScope.Unseen(EventLog.Contact), "your role does not show you this contact"));
+                continue;
+            }
             var facts = Json.ToRecord(person.Facts, workspace.Catalogue);
             if (await MessageEndpoints.WhyNot(db, facts, body.Purpose, workspace) is { } why)
             {
@@ -84,9 +91,11 @@ public static class DealMessages
         return TypedResults.Ok(new DealMessageSent(to, left));
     }
 
-    /// <summary>The people on a deal who have one of the parts; everybody on it where none is named. Each once.</summary>
-    public static async Task<List<(Guid Id, string Name, string Facts)>> PeopleWith(LanternDb db, Guid deal, string[] roles) =>
-        (
+    /// <summary>The people on a deal who have one of the parts; everybody on it where none is named. Each once, and whether the sender sees them.</summary>
+    internal static async Task<List<(Guid Id, string Name, string Facts, bool IsSeen)>> PeopleWith(LanternDb db, RecordScope scope, Guid deal, string[] roles)
+    {
+        var seen = scope.Of<Contact>(db);
+        return (
             await db.Set<Contact>()
                 .Where(c => db.Set<DealPersonRow>().Any(p => p.DealId == deal && p.ContactId == c.Id && (roles.Length == 0 || roles.Contains(p.Role))))
                 .OrderBy(c => c.Name)
@@ -96,9 +105,11 @@ public static class DealMessages
                     c.Id,
                     c.Name,
                     c.Facts,
+                    IsSeen = seen.Any(x => x.Id == c.Id),
                 })
                 .ToListAsync()
-        ).ConvertAll(c => (c.Id, c.Name, c.Facts));
+        ).ConvertAll(c => (c.Id, c.Name, c.Facts, c.IsSeen));
+    }
 
     // The same message to the same person is the same row, so it goes once.
     private static Task<int> Put(

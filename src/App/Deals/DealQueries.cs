@@ -17,7 +17,7 @@ public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories 
     // Over the aliases d, c, s, a, p.
     private SqlText Select =>
         $"""
-            select d.id, d.version, d.name, a.name as account_name, {scope.ContactName("c"):sql} as contact_name,
+            select d.id, d.version, d.name, {scope.NameBeside("account", "a"):sql} as account_name, {scope.NameBeside("contact", "c"):sql} as contact_name,
               p.display_name as owner_name, d.stage_key, d.amount, d.currency, d.expected_close, d.lead_id, d.account_id, d.contact_id,
               d.stage_since, d.closed_at, coalesce(d.probability, s.probability) as probability, d.probability is not null as own_probability, (d.expected_close < {Today} and s.counts = 'open') as late,
               coalesce(s.counts = 'open' and d.stage_since < {clock.UtcNow()} - make_interval(days => s.days), false) as slow
@@ -101,8 +101,8 @@ public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories 
     {
         var rows = await db.Rows<OnDeal>(
             $"""
-            select x.id, c.id as contact, {scope.ContactName("c"):sql} as name,
-              case when {scope.ShowsContactData("contact", "c"):sql} then c.email end as email, a.name as account, x.role
+            select x.id, c.id as contact, {scope.NameBeside("contact", "c"):sql} as name,
+              case when {scope.Sees("contact", "c"):sql} and {scope.ShowsContactData("contact", "c"):sql} then c.email end as email, {scope.NameBeside("account", "a"):sql} as account, x.role
             from deal_person x join contact c on c.id = x.contact_id left join account a on a.id = c.account_id
             where x.deal_id = {deal.Id} order by x.contact_id <> {deal.ContactId}, x.at, x.id
             """

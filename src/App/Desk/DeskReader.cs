@@ -95,7 +95,7 @@ internal static class DeskReader
                     join person p on p.id = x.person_id order by x.asked_at limit 6
                     """
         ),
-        ("duplicates", "Possible duplicates", "One customer called twice by two of us, each knowing half.", Act.SettleDuplicates, _ => Duplicates),
+        ("duplicates", "Possible duplicates", "One customer called twice by two of us, each knowing half.", Act.SettleDuplicates, a => Duplicates(a.Scope)),
         ("waiting", "Arrivals that wait", "Among what looks like spam there may be somebody who asks.", Act.RunIntake, _ => Arrivals),
         (
             "unsent",
@@ -158,15 +158,19 @@ internal static class DeskReader
             from import d where d.state = 'taken' and d.rows_mend > 0 order by d.created_at desc limit 6
             """;
 
-    private static SqlText Duplicates =>
-        $"""
-            select 'duplicate' as kind, t.id, coalesce(nullif(trim(concat_ws(' ', l.first_name, l.last_name)), ''), l.company, l.email, l.phone, c.name, a.name) as title,
+    // Whoever compares two has to see both.
+    private static SqlText Duplicates(RecordScope scope)
+    {
+        var seen = scope.SeesNamed("t.kind", "t.a", "t.b");
+        return $"""
+            select 'duplicate' as kind, t.id, coalesce(case when l.id is not null then {scope.LeadName("l"):sql} end, {scope.ContactName("c"):sql}, a.name) as title,
               case when t.sure then 'as good as sure: ' else '' end || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
                 where (e->>'bits')::numeric > 0 order by (e->>'bits')::numeric desc limit 2) x), '') as line,
-              t.found_at as at, (select count(*)::int from duplicate where state = 'open') as count
-            from (select * from duplicate where state = 'open' order by bits desc, id limit 6) t
+              t.found_at as at, (select count(*)::int from duplicate t where t.state = 'open' and {seen:sql}) as count
+            from (select * from duplicate t where t.state = 'open' and {seen:sql} order by bits desc, id limit 6) t
             left join lead l on l.id = t.a and t.kind = 'lead' left join contact c on c.id = t.a and t.kind = 'contact' left join account a on a.id = t.a and t.kind = 'account' order by t.bits desc, t.id
             """;
+    }
 
     private static SqlText Arrivals =>
         $"""

@@ -22,7 +22,7 @@ public sealed class ContactQueries(Workspace workspace, RecordScope scope, Stori
         var row = await db.Row<Head>(
             $"""
             select {scope.ContactName("c"):sql} as name, c.kind, c.owner_id, p.display_name as owner_name, c.reports_to,
-              {scope.ContactName("b"):sql} as boss, c.account_id, a.name as account,
+              {scope.NameBeside("contact", "b"):sql} as boss, c.account_id, {scope.NameBeside("account", "a"):sql} as account,
               c.facts::text as facts, {scope.ShowsContactData("contact", "c"):sql} as shows_contact_data
             from contact c left join person p on p.id = c.owner_id left join contact b on b.id = c.reports_to left join account a on a.id = c.account_id where c.id = {id}
               and {scope.Sees("contact", "c"):sql}
@@ -34,12 +34,14 @@ public sealed class ContactQueries(Workspace workspace, RecordScope scope, Stori
         var keys = PersonKeys.Of(workspace.Hashes, record);
         scope.HideIn(record, row.ShowsContactData);
         var book = await ConsentBook.Load(db, [keys]);
+        var seen = scope.Of<Account>(db);
+        var unseen = RecordScope.Unseen(EventLog.Account);
         var accounts = await (
             from x in db.Set<ContactAccountRow>()
             where x.ContactId == id
             join a in db.Set<Account>() on x.AccountId equals a.Id
             orderby x.Until == null descending, x.Until descending, x.Since descending
-            select new ContactAccount(x.Id, x.AccountId, a.Name, scope.HidesPersonalData ? "" : x.Title, x.Since, x.Until)
+            select new ContactAccount(x.Id, x.AccountId, seen.Any(s => s.Id == a.Id) ? a.Name : unseen, scope.HidesPersonalData ? "" : x.Title, x.Since, x.Until)
         ).ToListAsync();
         if (row.AccountId is { } first)
             accounts.Insert(0, new ContactAccount(Guid.Empty, first, row.Account!, record.Text("job_title") ?? "", null, null));

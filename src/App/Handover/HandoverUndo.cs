@@ -77,11 +77,11 @@ public sealed class HandoverUndo(Workspace workspace, RecordScope scope, Stories
     private async Task<List<string>> Stays(LanternDb db, HandoverRow done) =>
         await db.Rows<string>(
             $"""
-            select 'the account ' || a.name as "Value" {RecordScope.Unscoped("what others use is told by its name"):sql}
+            select 'the account ' || coalesce({scope.NameBeside("account", "a"):sql}, '') as "Value" {RecordScope.Unscoped("what others use is told by its name"):sql}
               from account a where a.id = {done.AccountId} and {done.MadeAccount}
               and (exists (select 1 from deal d where d.account_id = a.id and d.id <> {done.DealId}) or exists (select 1 from contact c where c.account_id = a.id and c.id <> {done.ContactId}
                 and not exists (select 1 from handover h where h.deal_id = {done.DealId} and h.contact_id = c.id and h.made_contact)))
-            union all select 'the contact ' || {scope.ContactName("c"):sql} from contact c where c.id = {done.ContactId} and {done.MadeContact}
+            union all select 'the contact ' || coalesce({scope.NameBeside("contact", "c"):sql}, '') from contact c where c.id = {done.ContactId} and {done.MadeContact}
               and (exists (select 1 from deal d where d.contact_id = c.id and d.id <> {done.DealId}) or exists (select 1 from deal_person p where p.contact_id = c.id and p.deal_id <> {done.DealId}))
             """
         );

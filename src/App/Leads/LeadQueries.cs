@@ -184,8 +184,8 @@ public sealed class LeadQueries(Workspace workspace, RecordScope scope, LeadResc
     {
         var found = await db.Row<BecameRow?>(
             $"""
-            select h.id, h.made_account, h.account_id, a.name as account_name, h.contact_id,
-              {scope.ContactName("c"):sql} as contact_name, h.deal_id, d.name as deal_name, h.carried::text as carried
+            select h.id, h.made_account, h.account_id, {scope.NameBeside("account", "a"):sql} as account_name, h.contact_id,
+              {scope.NameBeside("contact", "c"):sql} as contact_name, h.deal_id, {scope.NameBeside("deal", "d"):sql} as deal_name, h.carried::text as carried
             from handover h join contact c on c.id = h.contact_id join deal d on d.id = h.deal_id left join account a on a.id = h.account_id
             where h.lead_id = {lead} and h.taken_back_at is null
             """

@@ -80,7 +80,7 @@ public static class DuplicateEndpoints
             left join lead la on la.id = t.a and t.kind = 'lead' left join lead lb on lb.id = t.b and t.kind = 'lead'
             left join contact ca on ca.id = t.a and t.kind = 'contact' left join contact cb on cb.id = t.b and t.kind = 'contact'
             left join account aa on aa.id = t.a and t.kind = 'account' left join account ab on ab.id = t.b and t.kind = 'account'
-            where t.state = 'open' and ({kind}::text is null or t.kind = {kind}) and {SeesBoth(scope):sql} order by t.bits desc, t.id limit {Shown}
+            where t.state = 'open' and ({kind}::text is null or t.kind = {kind}) and {scope.SeesNamed("t.kind", "t.a", "t.b"):sql} order by t.bits desc, t.id limit {Shown}
             """
         );
         var odds = await db.Set<Edition>().Where(x => x.Kind == Edition.Matching && x.State == "live").Select(x => (int?)x.Number).SingleOrDefaultAsync();
@@ -96,22 +96,13 @@ public static class DuplicateEndpoints
         );
     }
 
-    // Who compares two has to see both; over the alias t.
-    private static SqlText SeesBoth(RecordScope scope)
-    {
-        if (RecordScope.Kinds.All(scope.SeesAll))
-            return $"true";
-        SqlText Of(string kind) => $"(t.kind = {kind} and {scope.SeesTied(kind, "t.a"):sql} and {scope.SeesTied(kind, "t.b"):sql})";
-        return $"({Of("lead"):sql} or {Of("contact"):sql} or {Of("account"):sql})";
-    }
-
     private static string WordsOf(string evidence) =>
         string.Join(", ", Json.Read<List<Evidence>>(evidence).Where(e => e.Bits > 0).OrderByDescending(e => e.Bits).Take(3).Select(e => e.Words));
 
     private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, RecordScope scope, Workspace workspace, RecordMerger merger)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var duplicate = await db.Entity<DuplicateRow>($"select t.* from duplicate t where t.id = {id} and {SeesBoth(scope):sql}");
+        var duplicate = await db.Entity<DuplicateRow>($"select t.* from duplicate t where t.id = {id}");
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
         var (kept, gone) = await Sides(db, duplicate, keep, workspace);
@@ -119,9 +110,11 @@ public static class DuplicateEndpoints
             return ApiProblems.Of(duplicate.State == DuplicateRow.Merged ? "merged-already" : "gone");
         var lines = (await merger.Propose(db, duplicate.Kind, kept, gone)).ToDictionary(l => l.Field.Key);
         var match = workspace.Matcher.Compare(await Who(db, duplicate.Kind, kept, workspace), await Who(db, duplicate.Kind, gone, workspace));
+        // What the reader is not shown of one is shown of neither: the other's value would tell it.
+        var shows = await scope.ShowsContactDataOf(db, duplicate.Kind, kept.Id) && await scope.ShowsContactDataOf(db, duplicate.Kind, gone.Id);
         var facts = DuplicateRecords
             .FieldsOf(duplicate.Kind, workspace.Catalogue)
-            .Where(f => kept.Values[f.Key].IsKnown || gone.Values[f.Key].IsKnown)
+            .Where(f => !scope.Hides(f, shows) && (kept.Values[f.Key].IsKnown || gone.Values[f.Key].IsKnown))
             .Select(f =>
             {
                 var line = lines.GetValueOrDefault(f.Key);
@@ -137,7 +130,7 @@ public static class DuplicateEndpoints
                 );
             });
         return TypedResults.Ok(
-            new DuplicateSheet(id, duplicate.Kind, duplicate.State, Head(kept), Head(gone), match.Bits, match.Bars.Ask, match.Bars.Link, match.Evidence, [.. facts])
+            new DuplicateSheet(id, duplicate.Kind, duplicate.State, Head(kept, shows), Head(gone, shows), match.Bits, match.Bars.Ask, match.Bars.Link, match.Evidence, [.. facts])
         );
     }
 
@@ -146,7 +139,9 @@ public static class DuplicateEndpoints
 
     private static string? Shows(FieldDefinition field, RecordValues values) => values[field.Key] is { IsKnown: true } value ? field.Show(value.ToString()) : null;
 
-    private static DuplicateHead Head(DuplicateSide side) => new(side.Id, side.Name, side.Line, side.CreatedAt);
+    // Some go by their address or number.
+    private static DuplicateHead Head(DuplicateSide side, bool showsContactData) =>
+        new(side.Id, showsContactData || !RecordScope.IsContactData(side.Name) ? side.Name : "Without a name", side.Line, side.CreatedAt);
 
     // The one kept first: as said, else the one known longer.
     private static async Task<(DuplicateSide? Keep, DuplicateSide? Go)> Sides(LanternDb db, DuplicateRow duplicate, Guid? keep, Workspace workspace)
@@ -183,6 +178,8 @@ public static class DuplicateEndpoints
             return ApiProblems.Of("gone");
         if (keep.State == LeadState.HandedOver || go.State == LeadState.HandedOver)
             return ApiProblems.Of("duplicate-handed-over");
+        if (user.WorksOwnOnly() && (keep.Owner != user.Id() || go.Owner != user.Id()))
+            return ApiProblems.Of("not-yours");
         var take = (body.Take ?? []).ToDictionary(t => t.Key, t => t.Value == "go");
         var merge = await merger.Merge(db, duplicate.Kind, keep, go, take, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
@@ -215,25 +212,27 @@ public static class DuplicateEndpoints
         return TypedResults.Accepted("/api/duplicates", await DuplicateDetectionWorker.Progress(db));
     }
 
-    private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, Workspace workspace)
+    private static async Task<Ok<List<MergeItem>>> Merges(LanternDb db, RecordScope scope)
     {
         var rows = await db.Rows<RecentMerge>(
             $"""
-            select m.id, m.kind, m.kept_id as kept, coalesce(trim(concat_ws(' ', l.first_name, l.last_name)), c.name, a.name) as kept_name, (m.gone->m.kind)::text as gone, m.at, p.display_name as by
+            select m.id, m.kind, m.kept_id as kept, coalesce(case when l.id is not null then {scope.LeadName("l"):sql} end, {scope.ContactName("c"):sql}, a.name) as kept_name, (m.gone->m.kind)::text as gone, m.at, p.display_name as by
             from record_merge m left join lead l on l.id = m.kept_id left join contact c on c.id = m.kept_id left join account a on a.id = m.kept_id left join person p on p.id = m.person_id
-            where m.apart_at is null order by m.at desc limit {Recent}
+            where m.apart_at is null and {scope.SeesNamed("m.kind", "m.kept_id"):sql} order by m.at desc limit {Recent}
             """
         );
-        return TypedResults.Ok(rows.Select(r => new MergeItem(r.Id, r.Kind, r.Kept, r.KeptName ?? "", NameOf(r.Kind, r.Gone), r.At, r.By)).ToList());
+        return TypedResults.Ok(rows.Select(r => new MergeItem(r.Id, r.Kind, r.Kept, r.KeptName ?? "", NameOf(r.Kind, r.Gone, scope), r.At, r.By)).ToList());
     }
 
-    private static string NameOf(string kind, string row)
+    private static string NameOf(string kind, string row, RecordScope scope)
     {
         var fields = Json.Read<Dictionary<string, System.Text.Json.JsonElement>>(row);
         string Text(string key) => fields.TryGetValue(key, out var value) && value.ValueKind == System.Text.Json.JsonValueKind.String ? value.GetString()! : "";
-        return kind != "lead" ? Text("name")
-            : $"{Text("first_name")} {Text("last_name")}".Trim() is { Length: > 0 } name ? name
+        var name =
+            kind != "lead" ? Text("name")
+            : $"{Text("first_name")} {Text("last_name")}".Trim() is { Length: > 0 } whole ? whole
             : Text("company");
+        return scope.HidesContactData && RecordScope.IsContactData(name) ? "Without a name" : name;
     }
 
     private static async Task<Results<Ok<ApartResult>, ProblemHttpResult>> TakeApart(Guid id, ClaimsPrincipal user, LanternDb db, RecordMerger merger, TimeProvider clock)

@@ -12,7 +12,16 @@ namespace DapperLantern.App.Rights;
 /// </summary>
 internal static class RecordGate
 {
-    private sealed record Gate(string Table, string Words, params (string Kind, string Column)[] Ties);
+    /// <param name="Seen">What holds of a row, under the alias r, whose reader sees all that it hangs on; null where they see all there is.</param>
+    private sealed record Gate(string Table, string Words, Func<RecordScope, SqlText?> Seen)
+    {
+        public Gate(string table, string words, params (string Kind, string Column)[] ties)
+            : this(
+                table,
+                words,
+                scope => ties.All(t => scope.SeesAll(t.Kind)) ? null : SqlText.Joined([.. ties.Select(t => scope.SeesTied(t.Kind, $"r.{t.Column}"))], " and ")
+            ) { }
+    }
 
     // A record that a request names.
     private sealed record Naming(string Kind, string Path, Guid Id);
@@ -27,6 +36,8 @@ internal static class RecordGate
         ["tasks"] = new("task", "task", (EventLog.Lead, "lead_id"), (EventLog.Deal, "deal_id"), (EventLog.Contact, "contact_id")),
         ["meetings"] = new("meeting", "meeting", (EventLog.Lead, "lead_id")),
         ["files"] = new("lead_file", "file", (EventLog.Lead, "lead_id")),
+        ["duplicates"] = new("duplicate", "pair", scope => RecordScope.Kinds.All(scope.SeesAll) ? null : scope.SeesNamed("r.kind", "r.a", "r.b")),
+        ["merges"] = new("record_merge", "merge", scope => RecordScope.Kinds.All(scope.SeesAll) ? null : scope.SeesNamed("r.kind", "r.kept_id")),
         ["story"] = new("story_entry", "note", (EventLog.Lead, "lead_id"), (EventLog.Deal, "deal_id"), (EventLog.Account, "account_id"), (EventLog.Contact, "contact_id")),
     }.ToFrozenDictionary();
 
@@ -62,9 +73,8 @@ internal static class RecordGate
     // Whether it is there, and all it hangs on is seen. Of what everybody sees, the act itself says whether it is there.
     private static async Task<bool> Sees(LanternDb db, RecordScope scope, Gate gate, Guid id)
     {
-        if (gate.Ties.All(t => scope.SeesAll(t.Kind)))
+        if (gate.Seen(scope) is not { } seen)
             return true;
-        var seen = SqlText.Joined([.. gate.Ties.Select(t => scope.SeesTied(t.Kind, $"r.{t.Column}"))], " and ");
         return await db.One<bool>(
             $"""select exists (select 1 from {gate.Table:sql} r where r.id = {id} and {seen:sql}) as "Value" {RecordScope.Unscoped("its scope is that of what it hangs on"):sql}"""
         );

@@ -122,6 +122,17 @@ public sealed class RecordScope
     internal SqlText SeesTied(string kind, string column) =>
         SeesAll(kind) ? (SqlText)$"true" : $"({column:sql} is null or exists (select 1 from {kind:sql} tied where tied.id = {column:sql} and {Sees(kind, "tied"):sql}))";
 
+    /// <summary>The condition that the person sees all records that columns name, of the kind that another column says: lead, contact or account; never null.</summary>
+    internal SqlText SeesNamed(string kindColumn, params string[] columns)
+    {
+        if (Kinds.All(SeesAll))
+            return $"true";
+        SqlText[] kinds = [.. new[] { EventLog.Lead, EventLog.Contact, EventLog.Account }.Select(Of)];
+        return $"({SqlText.Joined(kinds, " or "):sql})";
+
+        SqlText Of(string kind) => $"({kindColumn:sql} = {kind} and {SqlText.Joined([.. columns.Select(c => SeesTied(kind, c))], " and "):sql})";
+    }
+
     /// <summary>The name a lead goes by as the person sees it: of the person, else of the company, else the address or number, else the lead's own number.</summary>
     internal SqlText LeadName(string alias) =>
         $"""
@@ -133,8 +144,22 @@ public sealed class RecordScope
     internal SqlText ContactName(string alias) =>
         HidesContactData
             ? (SqlText)
-                $"(case when {ShowsContactData(EventLog.Contact, alias):sql} or {alias:sql}.name not in (coalesce({alias:sql}.email, ''), coalesce({alias:sql}.phone, '')) then {alias:sql}.name else {Nameless} end)"
+                $"(case when {alias:sql}.id is null then null when {ShowsContactData(EventLog.Contact, alias):sql} or {alias:sql}.name not in (coalesce({alias:sql}.email, ''), coalesce({alias:sql}.phone, '')) then {alias:sql}.name else {Nameless} end)"
             : $"{alias:sql}.name";
+
+    /// <summary>The name of a record that stands beside one that is seen, joined by its key: words in its place where the person does not see it; null where there is none.</summary>
+    /// <param name="kind">One of <see cref="Kinds"/>.</param>
+    internal SqlText NameBeside(string kind, string alias)
+    {
+        var name =
+            kind == EventLog.Contact ? ContactName(alias)
+            : kind == EventLog.Lead ? LeadName(alias)
+            : $"{alias:sql}.name";
+        return SeesAll(kind) ? name : $"case when {Sees(kind, alias):sql} then {name:sql} when {alias:sql}.id is not null then {Unseen(kind)} end";
+    }
+
+    /// <summary>What a record is called beside another whose reader does not see it.</summary>
+    internal static string Unseen(string kind) => $"{char.ToUpperInvariant(kind[0])}{kind[1..]} you do not see";
 
     /// <summary>What a contact is called whose only name is kept from the reader.</summary>
     internal const string Nameless = "Contact without a name";

@@ -163,7 +163,7 @@ public sealed class SearchQueries
         var address = (SqlText)$"case when {scope.ShowsContactData("contact", "c"):sql} then c.email end";
         return $"""
             select 'contact', c.id, 'contact', c.id,
-              {scope.ContactName("c"):sql}, concat_ws(' · ', a.name, {address:sql}), {scope.ContactName("c"):sql}, null, {address:sql}, null
+              {scope.ContactName("c"):sql}, concat_ws(' · ', {scope.NameBeside("account", "a"):sql}, {address:sql}), {scope.ContactName("c"):sql}, null, {address:sql}, null
             from contact c left join account a on a.id = c.account_id where {scope.Sees("contact", "c"):sql}
             """;
     }
@@ -184,7 +184,7 @@ public sealed class SearchQueries
 
     private static SqlText DealsByWords(string words, RecordScope scope) =>
         $"""
-            select 'deal', d.id, 'deal', d.id, d.name, coalesce(a.name, ''), d.name, null, null, null
+            select 'deal', d.id, 'deal', d.id, d.name, coalesce({scope.NameBeside("account", "a"):sql}, ''), d.name, null, null, null
             from deal d left join account a on a.id = d.account_id where search_words(d.name, null, null, null) @@ {words}::tsquery
               and {scope.Sees("deal", "d"):sql} limit {MostRanked}
             """;

@@ -60,7 +60,7 @@ internal static class ApiDescription
             }
         );
         foreach (var tag in document.Tags ?? new HashSet<OpenApiTag>())
-            tag.Description = $"Operations on {tag.Name!.ToLower(CultureInfo.InvariantCulture)}.";
+            tag.Description = ApiGroups.About.GetValueOrDefault(tag.Name!);
         // References need the document they are of.
         foreach (var operation in document.Paths.Values.SelectMany(p => p.Operations?.Values.ToArray() ?? []))
             Bind(operation, document);

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import type { Schema } from "../api/client";
 import { useAct } from "../common/acting";
 import { useForm } from "../common/form";
 import { Cap } from "../parts/Bench";
@@ -20,6 +21,9 @@ import { ValueForm } from "./ValueForm";
 /** Every list of values that people choose from while they work. */
 export function ListsPage() {
   const lists = useKeptLists();
+  const sources = useSources();
+  // Together, so that nothing moves down when the second one comes.
+  const both = { data: lists.data && sources.data && { lists: lists.data, sources: sources.data }, error: lists.error ?? sources.error, isPending: lists.isPending || sources.isPending, isError: lists.isError || sources.isError };
   return (
     <SetupPage
       title="Lists of values"
@@ -28,29 +32,26 @@ export function ListsPage() {
           What there is to choose from. <Link to="/setup/tags">Tags</Link> and the values of <Link to="/setup/fields">fields of your own</Link> have pages of their own.
         </>
       }
-      query={lists}
+      query={both}
     >
-      {(data) => <Lists data={data} />}
+      {(data) => <Lists data={data.lists} sources={data.sources} />}
     </SetupPage>
   );
 }
 
 type Opened = { list: KeptList; value: KeptValue };
 
-function Lists({ data }: { data: KeptLists }) {
+function Lists({ data, sources }: { data: KeptLists; sources: Schema["SourcesView"] }) {
   const [opened, setOpened] = useState<Opened>();
   const uses = useValueUses().data;
-  const sources = useSources().data;
   return (
     <>
       <Merges merges={data.merges} nameOf={(list) => data.lists.find((l) => l.key === list)?.name ?? list} onUndo={listActs.undo} />
-      {sources && (
-        <Block as="section" aria-label="Sources" $below={9}>
-          <Title>Sources</Title>
-          <Hint $below={3}>Every lead comes from one of these.</Hint>
-          <SourceList view={sources} />
-        </Block>
-      )}
+      <Block as="section" aria-label="Sources" $below={9}>
+        <Title>Sources</Title>
+        <Hint $below={3}>Every lead comes from one of these.</Hint>
+        <SourceList view={sources} />
+      </Block>
       {data.lists.map((l) => (
         <Block key={l.key} as="section" aria-label={l.name} $below={9}>
           <Title>{l.name}</Title>

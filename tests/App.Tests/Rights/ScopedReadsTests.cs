@@ -3,7 +3,9 @@ using System.Diagnostics;
 using System.Net;
 using System.Text.RegularExpressions;
 using Dapper;
+using DapperLantern.App.People;
 using DapperLantern.App.Rights;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Routing;
@@ -61,6 +63,75 @@ public sealed partial class ScopedReadsTests(ServerFixture fixture) : IClassFixt
         asked.ShouldBeGreaterThan(100);
         reads.ShouldBeGreaterThan(150);
         wrong.ShouldBeEmpty(string.Join("\n\n", wrong));
+    }
+
+    // Where the act itself is to see what came in, or what is sent.
+    private static readonly string[] OfWhatCame = ["/api/imports", "/api/arrivals", "/api/files", "/api/intake", "/api/outbox", "/api/failed-work"];
+
+    [Fact]
+    public async Task WhateverOneMayDoNothingOfAnUnseenRecordIsShown()
+    {
+        await using var connection = await Server.Connect();
+        var samir = await Server.SignIn("samir.haddow");
+        Reach[] own = [Reach.Own];
+        var acts = Enum.GetValues<Act>().Except([Act.ManagePeople, Act.AnswerPersons, Act.SeeLog, Act.SeeDesk, Act.KeepOwnSignIn, Act.SeeLeads, Act.SeeDeals]);
+        var made = await samir.Post(
+            "/api/setup/roles",
+            new RoleOrder("Narrow", [.. acts], new RoleSight(own, own, own, own), true, false, false, own, true, true, true, true, true)
+        );
+        made.Status.ShouldBe(HttpStatusCode.OK, made.Body);
+        await connection.ExecuteAsync(
+            """
+            update person set roles = array['narrow'] where user_name = 'tor.vik';
+            -- Of those that have to do with a record of theirs, too.
+            update account set owner_id = null where id in (select account_id from deal where owner_id = (select id from person where user_name = 'tor.vik'));
+            update contact set owner_id = null where id in (select contact_id from deal where owner_id = (select id from person where user_name = 'tor.vik'));
+            create temp table hidden as
+              select 'lead' as kind, id from lead where owner_id is distinct from (select id from person where user_name = 'tor.vik')
+              union all select 'contact', id from contact where owner_id is distinct from (select id from person where user_name = 'tor.vik')
+              union all select 'account', id from account where owner_id is distinct from (select id from person where user_name = 'tor.vik')
+              union all select 'deal', id from deal where owner_id is distinct from (select id from person where user_name = 'tor.vik');
+            update lead l set first_name = 'Zqx', last_name = 'Zqx' || number, company = 'Zqx Works', email = 'zqx' || number || '@zqx.example', job_title = 'Zqxer', interest = 'zqx' from hidden h where h.id = l.id;
+            update contact c set name = 'Zqx of ' || c.id, email = 'zqx@zqx.example', facts = facts || '{"job_title": "Zqxer", "last_name": "Zqx"}' from hidden h where h.id = c.id;
+            update account a set name = 'Zqx Works', facts = facts || '{"street": "Zqx road", "company": "Zqx Works"}' from hidden h where h.id = a.id;
+            update deal d set name = 'Zqx deal' from hidden h where h.id = d.id;
+            -- What hangs on a record of theirs as well is theirs to see.
+            update story_entry s set text = 'zqx was said'
+              where not exists (select 1 from unnest(array[s.lead_id, s.deal_id, s.contact_id, s.account_id]) x where x is not null and x not in (select id from hidden));
+            update task t set subject = 'zqx is to be done'
+              where not exists (select 1 from unnest(array[t.lead_id, t.deal_id, t.contact_id]) x where x is not null and x not in (select id from hidden));
+            update meeting m set subject = 'zqx is met' from hidden h where h.id = m.lead_id;
+            """
+        );
+        var tor = await Server.SignIn("tor.vik");
+        var ids = await Ids(connection);
+        Dictionary<string, string> mine = new(ids);
+        foreach (var kind in new[] { "leads", "deals", "accounts", "contacts" })
+            if (
+                await connection.QueryFirstOrDefaultAsync<string>(
+                    $"select id::text from {kind[..^1]} where owner_id = (select id from person where user_name = 'tor.vik') order by id limit 1"
+                ) is
+                { } id
+            )
+                mine[kind] = id;
+        var (shown, asked) = (new List<string>(), 0);
+        foreach (var path in Paths().SelectMany(p => Filled(p, ids).Concat(Filled(p, mine))).Concat(["/api/contacts?q=zqx", "/api/accounts?q=zqx", "/api/search?text=zqx"]).Distinct())
+        {
+            if (OfWhatCame.Any(w => path.StartsWith(w, StringComparison.Ordinal)))
+                continue;
+            var answer = await tor.Get(path);
+            asked += (int)answer.Status < 300 ? 1 : 0;
+            if (answer.Body.IndexOf("zqx", StringComparison.OrdinalIgnoreCase) is >= 0 and var at)
+                shown.Add($"{path}: {answer.Body[Math.Max(0, at - 200)..Math.Min(answer.Body.Length, at + 60)]}");
+        }
+        asked.ShouldBeGreaterThan(80);
+        shown.ShouldBeEmpty(string.Join("\n\n", shown));
+        // Nor is anything done with it.
+        var pair = await connection.QueryFirstAsync<Guid>(
+            "select t.id from duplicate t join hidden h on h.id = t.a where t.state = 'open' order by t.id limit 1"
+        );
+        (await tor.Post($"/api/duplicates/{pair}/merge", new { })).Problem.ShouldBe("not-found");
+        (await tor.Post($"/api/duplicates/{pair}/distinct")).Problem.ShouldBe("not-found");
     }
 
     private static IEnumerable<string> Unscoped(string statement)

@@ -36,6 +36,14 @@ public sealed class ApiDescriptionTests(ServerFixture fixture) : IClassFixture<S
         File.Delete(fresh);
     }
 
+    [Fact]
+    public async Task EveryGroupIsToldInASentence()
+    {
+        var tags = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(TestServer.Root, "src", "client", "api", "openapi.json")))!["tags"]!.AsArray();
+        tags.Where(t => (string?)t!["description"] is not { Length: > 10 } said || said[^1] != '.').Select(t => (string?)t!["name"]).ShouldBeEmpty();
+        tags.Count.ShouldBeGreaterThan(20);
+    }
+
     // The description knows a record by its name alone: two of one name would be told as one.
     [Fact]
     public void NoTwoRecordsOfTheInterfaceHaveTheSameName() =>
