@@ -102,7 +102,10 @@ public sealed class DealQueries(Workspace workspace, RecordScope scope, Stories 
         var rows = await db.Rows<OnDeal>(
             $"""
             select x.id, c.id as contact, {scope.NameBeside("contact", "c"):sql} as name,
-              case when {scope.Sees("contact", "c"):sql} and {scope.ShowsContactData("contact", "c"):sql} then c.email end as email, {scope.NameBeside("account", "a"):sql} as account, x.role
+              case when {scope.Sees("contact", "c"):sql} and {scope.ShowsContactData("contact", "c"):sql} then c.email end as email, {scope.NameBeside(
+                "account",
+                "a"
+            ):sql} as account, x.role
             from deal_person x join contact c on c.id = x.contact_id left join account a on a.id = c.account_id
             where x.deal_id = {deal.Id} order by x.contact_id <> {deal.ContactId}, x.at, x.id
             """

@@ -20,7 +20,10 @@ public sealed class AccountQueries(DealQueries deals, RecordScope scope, Stories
     {
         var row = await db.Row<Head>(
             $"""
-            select a.name, a.household, a.kinds, a.segments, a.owner_id, p.display_name as owner_name, a.created_at, b.id as parent_id, {scope.NameBeside("account", "b"):sql} as parent_name, a.facts::text as facts,
+            select a.name, a.household, a.kinds, a.segments, a.owner_id, p.display_name as owner_name, a.created_at, b.id as parent_id, {scope.NameBeside(
+                "account",
+                "b"
+            ):sql} as parent_name, a.facts::text as facts,
               {scope.ShowsContactData("account", "a"):sql} as shows_contact_data
             from account a left join person p on p.id = a.owner_id left join account b on b.id = a.parent_id where a.id = {id} and {scope.Sees("account", "a"):sql}
             """

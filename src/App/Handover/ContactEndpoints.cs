@@ -87,7 +87,10 @@ public static class ContactEndpoints
         var rows = await db.Rows<ContactItem>(
             $"""
             select c.id, {called:sql} as name, {scope.Personal("c.facts->>'job_title'"):sql} as job_title,
-              case when {shown:sql} then c.email end as email, case when {shown:sql} then c.phone end as phone, c.kind, c.account_id, {scope.NameBeside("account", "a"):sql} as account_name, p.display_name as owner_name
+              case when {shown:sql} then c.email end as email, case when {shown:sql} then c.phone end as phone, c.kind, c.account_id, {scope.NameBeside(
+                "account",
+                "a"
+            ):sql} as account_name, p.display_name as owner_name
             from contact c left join account a on a.id = c.account_id left join person p on p.id = c.owner_id
             where {scope.Sees("contact", "c"):sql} and ({typed} = '' or lower({called:sql}) like '%' || {typed} || '%' or ({shown:sql} and c.email like {typed} || '%'))
               and ({wanted} = '' or c.kind = {wanted}) and ({account}::uuid is null or c.account_id = {account})

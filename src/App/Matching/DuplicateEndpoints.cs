@@ -216,7 +216,9 @@ public static class DuplicateEndpoints
     {
         var rows = await db.Rows<RecentMerge>(
             $"""
-            select m.id, m.kind, m.kept_id as kept, coalesce(case when l.id is not null then {scope.LeadName("l"):sql} end, {scope.ContactName("c"):sql}, a.name) as kept_name, (m.gone->m.kind)::text as gone, m.at, p.display_name as by
+            select m.id, m.kind, m.kept_id as kept, coalesce(case when l.id is not null then {scope.LeadName("l"):sql} end, {scope.ContactName(
+                "c"
+            ):sql}, a.name) as kept_name, (m.gone->m.kind)::text as gone, m.at, p.display_name as by
             from record_merge m left join lead l on l.id = m.kept_id left join contact c on c.id = m.kept_id left join account a on a.id = m.kept_id left join person p on p.id = m.person_id
             where m.apart_at is null and {scope.SeesNamed("m.kind", "m.kept_id"):sql} order by m.at desc limit {Recent}
             """

@@ -99,7 +99,9 @@ public static class DuplicateRecords
         var heads = await db.Rows<LeadHead>(
             $"""
             select l.id, l.number, l.version, l.state, l.owner_id as owner, s.name || coalesce(', ' || p.display_name, '') as words, s.key as source
-            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any({ids}) {RecordScope.Unscoped("of a pair that the gate checked"):sql}
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any({ids}) {RecordScope.Unscoped(
+                "of a pair that the gate checked"
+            ):sql}
             """
         );
         return heads.ToDictionary(

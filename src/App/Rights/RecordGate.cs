@@ -16,11 +16,7 @@ internal static class RecordGate
     private sealed record Gate(string Table, string Words, Func<RecordScope, SqlText?> Seen)
     {
         public Gate(string table, string words, params (string Kind, string Column)[] ties)
-            : this(
-                table,
-                words,
-                scope => ties.All(t => scope.SeesAll(t.Kind)) ? null : SqlText.Joined([.. ties.Select(t => scope.SeesTied(t.Kind, $"r.{t.Column}"))], " and ")
-            ) { }
+            : this(table, words, scope => ties.All(t => scope.SeesAll(t.Kind)) ? null : SqlText.Joined([.. ties.Select(t => scope.SeesTied(t.Kind, $"r.{t.Column}"))], " and ")) { }
     }
 
     // A record that a request names.

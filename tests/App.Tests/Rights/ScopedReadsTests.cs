@@ -115,7 +115,9 @@ public sealed partial class ScopedReadsTests(ServerFixture fixture) : IClassFixt
             )
                 mine[kind] = id;
         var (shown, asked) = (new List<string>(), 0);
-        foreach (var path in Paths().SelectMany(p => Filled(p, ids).Concat(Filled(p, mine))).Concat(["/api/contacts?q=zqx", "/api/accounts?q=zqx", "/api/search?text=zqx"]).Distinct())
+        foreach (
+            var path in Paths().SelectMany(p => Filled(p, ids).Concat(Filled(p, mine))).Concat(["/api/contacts?q=zqx", "/api/accounts?q=zqx", "/api/search?text=zqx"]).Distinct()
+        )
         {
             if (OfWhatCame.Any(w => path.StartsWith(w, StringComparison.Ordinal)))
                 continue;
@@ -127,9 +129,7 @@ public sealed partial class ScopedReadsTests(ServerFixture fixture) : IClassFixt
         asked.ShouldBeGreaterThan(80);
         shown.ShouldBeEmpty(string.Join("\n\n", shown));
         // Nor is anything done with it.
-        var pair = await connection.QueryFirstAsync<Guid>(
-            "select t.id from duplicate t join hidden h on h.id = t.a where t.state = 'open' order by t.id limit 1"
-        );
+        var pair = await connection.QueryFirstAsync<Guid>("select t.id from duplicate t join hidden h on h.id = t.a where t.state = 'open' order by t.id limit 1");
         (await tor.Post($"/api/duplicates/{pair}/merge", new { })).Problem.ShouldBe("not-found");
         (await tor.Post($"/api/duplicates/{pair}/distinct")).Problem.ShouldBe("not-found");
     }
