@@ -81,17 +81,16 @@ public static class SessionEndpoints
 
     public static void MapSession(this IEndpointRouteBuilder api)
     {
-        var session = api.MapGroup("").WithTags("Session");
-        session.MapPost("/session", Enter).AllowAnonymous().RequireRateLimiting("sign-in").WithSummary("Sign in");
-        session.MapGet("/session", Current).WithSummary("Who is signed in");
-        session.MapDelete("/session", Leave).AllowAnonymous().WithSummary("Sign out; the session ends");
+        api.MapPost("/session", Enter).WithTags("Session").AllowAnonymous().RequireRateLimiting("sign-in").WithSummary("Sign in");
+        api.MapGet("/session", Current).WithTags("Session").WithSummary("Who is signed in");
+        api.MapDelete("/session", Leave).WithTags("Session").AllowAnonymous().WithSummary("Sign out; the session ends");
         var own = api.MapGroup("").Requires(Act.SeeDesk).WithTags("Session");
         own.MapPut("/session/numbers", Numbers).WithSummary("Say which mark one writes before decimals");
         own.MapPut("/session/dates", Dates).WithSummary("Say in which order one writes a date");
         own.MapPut("/session/password", Password).RequireRateLimiting("sign-in").WithSummary("Change one's password; all other sessions end");
         own.MapGet("/sessions", List).WithSummary("Where one is signed in; everybody's for an administrator");
         own.MapDelete("/sessions/{id:guid}", EndOne).WithSummary("End one of one's sessions; anybody's for an administrator");
-        session.MapGet("/demo-sign-ins", DemoSignIns).AllowAnonymous().WithSummary("The people of the demo; empty elsewhere");
+        api.MapGet("/demo-sign-ins", DemoSignIns).WithTags("Session").AllowAnonymous().WithSummary("The people of the demo; empty elsewhere");
         api.MapGet("/people", People).Requires(Act.SeeLeads).WithTags("Leads").WithSummary("People leads can be given to");
     }
 
