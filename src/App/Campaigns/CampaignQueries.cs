@@ -88,9 +88,8 @@ public static class CampaignQueries
 
     /// <summary>All campaigns, or one: those that run first, the retired last.</summary>
     // One statement: each count over all responses is one pass, where a sub-query for each campaign would be as many.
-    public static Task<List<CampaignListItem>> List(LanternDb db, RecordScope scope, DateOnly today, string? key = null)
-    {
-        return db.Rows<CampaignListItem>(
+    public static Task<List<CampaignListItem>> List(LanternDb db, RecordScope scope, DateOnly today, string? key = null) =>
+        db.Rows<CampaignListItem>(
             $"""
             with said as (
               select campaign_key, count(distinct lead_id)::int as members, (count(distinct lead_id) filter (where response = any({Theirs})))::int as responded
@@ -107,7 +106,7 @@ public static class CampaignQueries
             spent as (select campaign_key, sum(amount) as spent from campaign_cost group by 1)
             select c.key, c.name, c.kind,
               case when c.retired then 'retired' when c.starts > {today} then 'planned' when c.ends < {today} then 'over' else 'running' end as standing,
-              c.starts, c.ends, {Cost("c.budget"):sql} as budget, {Cost(
+              c.starts, c.ends, {scope.Cost("c.budget"):sql} as budget, {scope.Cost(
                 "coalesce(spent.spent, 0)"
             ):sql} as spent, c.currency, c.target, coalesce(said.members, 0) as members, coalesce(fresh.fresh, 0) as fresh,
               coalesce(said.responded, 0) as responded, coalesce(fresh.handed_over, 0) as handed_over, coalesce(won.won, 0) as won, coalesce(won.amount, 0) as won_amount
@@ -116,9 +115,6 @@ public static class CampaignQueries
             where {key}::text is null or c.key = {key} order by c.retired, c.ends desc, c.name
             """
         );
-
-        SqlText Cost(string column) => scope.HidesCosts ? (SqlText)$"null::numeric" : $"{column:sql}";
-    }
 
     /// <summary>A campaign whole; null when there is none.</summary>
     public static async Task<CampaignSheet?> Open(LanternDb db, RecordScope scope, string key, DateOnly today)

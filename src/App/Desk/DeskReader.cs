@@ -163,7 +163,7 @@ internal static class DeskReader
     {
         var seen = scope.SeesNamed("t.kind", "t.a", "t.b");
         return $"""
-            select 'duplicate' as kind, t.id, coalesce(case when l.id is not null then {scope.LeadName("l"):sql} end, {scope.ContactName("c"):sql}, a.name) as title,
+            select 'duplicate' as kind, t.id, {scope.AnyName("l", "c", "a"):sql} as title,
               case when t.sure then 'as good as sure: ' else '' end || coalesce((select string_agg(e->>'words', ', ') from (select e from jsonb_array_elements(t.evidence) e
                 where (e->>'bits')::numeric > 0 order by (e->>'bits')::numeric desc limit 2) x), '') as line,
               t.found_at as at, (select count(*)::int from duplicate t where t.state = 'open' and {seen:sql}) as count

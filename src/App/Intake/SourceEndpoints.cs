@@ -14,9 +14,6 @@ namespace DapperLantern.App.Intake;
 /// <summary>A source of the managed list. <see cref="Leads"/>: all that ever came from it. Where <see cref="Form"/> is named, its name is the form's.</summary>
 public sealed record ManagedSource(string Key, string Name, string Channel, string EventKind, string? Campaign, bool Retired, string? Form, int Leads, int Trust);
 
-/// <param name="Into">Key of the source that stands for both from then on.</param>
-public sealed record SourceMerge([Text(100)] string Into);
-
 /// <param name="Keys">All keys of the list, in their new order.</param>
 public sealed record SourceOrder([Count(2_000, Each = 100)] IReadOnlyList<string> Keys);
 
@@ -119,7 +116,7 @@ public static class SourceEndpoints
     private static async Task<Results<NoContent, ProblemHttpResult>> Order(SourceOrder body, SourceMerger merger) =>
         await merger.Order(body.Keys) is { } problem ? ApiProblems.Of(problem) : TypedResults.NoContent();
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> Merge(string key, SourceMerge body, ClaimsPrincipal user, SourceMerger merger) =>
+    private static async Task<Results<NoContent, ProblemHttpResult>> Merge(string key, ValueMergeOrder body, ClaimsPrincipal user, SourceMerger merger) =>
         await merger.Merge(key, body.Into, user.Id()) is { } problem ? ApiProblems.Of(problem) : TypedResults.NoContent();
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Undo(Guid id, SourceMerger merger) =>

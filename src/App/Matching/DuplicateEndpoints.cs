@@ -74,8 +74,8 @@ public static class DuplicateEndpoints
     {
         var rows = await db.Rows<OpenDuplicate>(
             $"""
-            select t.id, t.kind, coalesce(case when la.id is not null then {scope.LeadName("la"):sql} end, {scope.ContactName("ca"):sql}, aa.name) as a,
-              coalesce(case when lb.id is not null then {scope.LeadName("lb"):sql} end, {scope.ContactName("cb"):sql}, ab.name) as b,
+            select t.id, t.kind, {scope.AnyName("la", "ca", "aa"):sql} as a,
+              {scope.AnyName("lb", "cb", "ab"):sql} as b,
               t.bits, t.sure, t.evidence::text as evidence, count(*) over ()::int as all from duplicate t
             left join lead la on la.id = t.a and t.kind = 'lead' left join lead lb on lb.id = t.b and t.kind = 'lead'
             left join contact ca on ca.id = t.a and t.kind = 'contact' left join contact cb on cb.id = t.b and t.kind = 'contact'
@@ -102,7 +102,7 @@ public static class DuplicateEndpoints
     private static async Task<Results<Ok<DuplicateSheet>, ProblemHttpResult>> Open(Guid id, Guid? keep, LanternDb db, RecordScope scope, Workspace workspace, RecordMerger merger)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var duplicate = await db.Entity<DuplicateRow>($"select t.* from duplicate t where t.id = {id}");
+        var duplicate = await db.Entity<DuplicateRow>($"select * from duplicate where id = {id}");
         if (duplicate is null)
             return ApiProblems.NotFound("pair");
         var (kept, gone) = await Sides(db, duplicate, keep, workspace);
@@ -139,9 +139,10 @@ public static class DuplicateEndpoints
 
     private static string? Shows(FieldDefinition field, RecordValues values) => values[field.Key] is { IsKnown: true } value ? field.Show(value.ToString()) : null;
 
+    private static DuplicateHead Head(DuplicateSide side, bool showsContactData) => new(side.Id, Called(side.Name, showsContactData), side.Line, side.CreatedAt);
+
     // Some go by their address or number.
-    private static DuplicateHead Head(DuplicateSide side, bool showsContactData) =>
-        new(side.Id, showsContactData || !RecordScope.IsContactData(side.Name) ? side.Name : "Without a name", side.Line, side.CreatedAt);
+    private static string Called(string name, bool showsContactData) => showsContactData || !RecordScope.IsContactData(name) ? name : "Without a name";
 
     // The one kept first: as said, else the one known longer.
     private static async Task<(DuplicateSide? Keep, DuplicateSide? Go)> Sides(LanternDb db, DuplicateRow duplicate, Guid? keep, Workspace workspace)
@@ -216,25 +217,23 @@ public static class DuplicateEndpoints
     {
         var rows = await db.Rows<RecentMerge>(
             $"""
-            select m.id, m.kind, m.kept_id as kept, coalesce(case when l.id is not null then {scope.LeadName("l"):sql} end, {scope.ContactName(
-                "c"
-            ):sql}, a.name) as kept_name, (m.gone->m.kind)::text as gone, m.at, p.display_name as by
+            select m.id, m.kind, m.kept_id as kept, {scope.AnyName("l", "c", "a"):sql} as kept_name, (m.gone->m.kind)::text as gone, m.at, p.display_name as by
             from record_merge m left join lead l on l.id = m.kept_id left join contact c on c.id = m.kept_id left join account a on a.id = m.kept_id left join person p on p.id = m.person_id
             where m.apart_at is null and {scope.SeesNamed("m.kind", "m.kept_id"):sql} order by m.at desc limit {Recent}
             """
         );
-        return TypedResults.Ok(rows.Select(r => new MergeItem(r.Id, r.Kind, r.Kept, r.KeptName ?? "", NameOf(r.Kind, r.Gone, scope), r.At, r.By)).ToList());
+        return TypedResults.Ok(
+            rows.Select(r => new MergeItem(r.Id, r.Kind, r.Kept, r.KeptName ?? "", Called(NameOf(r.Kind, r.Gone), !scope.HidesContactData), r.At, r.By)).ToList()
+        );
     }
 
-    private static string NameOf(string kind, string row, RecordScope scope)
+    private static string NameOf(string kind, string row)
     {
         var fields = Json.Read<Dictionary<string, System.Text.Json.JsonElement>>(row);
         string Text(string key) => fields.TryGetValue(key, out var value) && value.ValueKind == System.Text.Json.JsonValueKind.String ? value.GetString()! : "";
-        var name =
-            kind != "lead" ? Text("name")
-            : $"{Text("first_name")} {Text("last_name")}".Trim() is { Length: > 0 } whole ? whole
+        return kind != "lead" ? Text("name")
+            : $"{Text("first_name")} {Text("last_name")}".Trim() is { Length: > 0 } name ? name
             : Text("company");
-        return scope.HidesContactData && RecordScope.IsContactData(name) ? "Without a name" : name;
     }
 
     private static async Task<Results<Ok<ApartResult>, ProblemHttpResult>> TakeApart(Guid id, ClaimsPrincipal user, LanternDb db, RecordMerger merger, TimeProvider clock)

@@ -19,6 +19,10 @@ internal static class RecordGate
             : this(table, words, scope => ties.All(t => scope.SeesAll(t.Kind)) ? null : SqlText.Joined([.. ties.Select(t => scope.SeesTied(t.Kind, $"r.{t.Column}"))], " and ")) { }
     }
 
+    // Of rows that say themselves of which kind their records are.
+    private static Gate OfAnyKind(string table, string words, params string[] columns) =>
+        new(table, words, scope => scope.SeesEverything ? null : scope.SeesNamed("r.kind", columns));
+
     // A record that a request names.
     private sealed record Naming(string Kind, string Path, Guid Id);
 
@@ -32,8 +36,8 @@ internal static class RecordGate
         ["tasks"] = new("task", "task", (EventLog.Lead, "lead_id"), (EventLog.Deal, "deal_id"), (EventLog.Contact, "contact_id")),
         ["meetings"] = new("meeting", "meeting", (EventLog.Lead, "lead_id")),
         ["files"] = new("lead_file", "file", (EventLog.Lead, "lead_id")),
-        ["duplicates"] = new("duplicate", "pair", scope => RecordScope.Kinds.All(scope.SeesAll) ? null : scope.SeesNamed("r.kind", "r.a", "r.b")),
-        ["merges"] = new("record_merge", "merge", scope => RecordScope.Kinds.All(scope.SeesAll) ? null : scope.SeesNamed("r.kind", "r.kept_id")),
+        ["duplicates"] = OfAnyKind("duplicate", "pair", "r.a", "r.b"),
+        ["merges"] = OfAnyKind("record_merge", "merge", "r.kept_id"),
         ["story"] = new("story_entry", "note", (EventLog.Lead, "lead_id"), (EventLog.Deal, "deal_id"), (EventLog.Account, "account_id"), (EventLog.Contact, "contact_id")),
     }.ToFrozenDictionary();
 

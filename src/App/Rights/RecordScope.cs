@@ -73,6 +73,9 @@ public sealed class RecordScope
     /// <summary>SQL of a fact about a person: null where such facts are kept from the reader.</summary>
     internal SqlText Personal(string column) => HidesPersonalData ? (SqlText)$"null::text" : $"{column:sql}";
 
+    /// <summary>SQL of a number that is a cost: null where costs are kept from the reader.</summary>
+    internal SqlText Cost(string column) => HidesCosts ? (SqlText)$"null::numeric" : $"{column:sql}";
+
     /// <summary>True for a field that may not be changed, whosever the record is.</summary>
     public bool Keeps(FieldDefinition field) => LocksPersonalData && IsPersonalData(field) || LocksContactData && IsContactData(field) || LocksCosts && field.Cost;
 
@@ -101,6 +104,9 @@ public sealed class RecordScope
     /// <summary>True where the person sees every record of the kind.</summary>
     public bool SeesAll(string kind) => _reach(kind).HasFlag(Reach.All);
 
+    /// <summary>True where the person sees every record of every kind.</summary>
+    public bool SeesEverything => Kinds.All(SeesAll);
+
     /// <summary>Email addresses, telephone numbers and their extensions.</summary>
     public static bool IsContactData(FieldDefinition field) => field.Type is FieldType.Email or FieldType.Phone || field.Key == "extension";
 
@@ -125,7 +131,7 @@ public sealed class RecordScope
     /// <summary>The condition that the person sees all records that columns name, of the kind that another column says: lead, contact or account; never null.</summary>
     internal SqlText SeesNamed(string kindColumn, params string[] columns)
     {
-        if (Kinds.All(SeesAll))
+        if (SeesEverything)
             return $"true";
         SqlText[] kinds = [.. new[] { EventLog.Lead, EventLog.Contact, EventLog.Account }.Select(Of)];
         return $"({SqlText.Joined(kinds, " or "):sql})";
@@ -157,6 +163,10 @@ public sealed class RecordScope
             : $"{alias:sql}.name";
         return SeesAll(kind) ? name : $"case when {Sees(kind, alias):sql} then {name:sql} when {alias:sql}.id is not null then {Unseen(kind)} end";
     }
+
+    /// <summary>The name of whichever of three joined records is there, as the person sees it.</summary>
+    internal SqlText AnyName(string lead, string contact, string account) =>
+        $"coalesce(case when {lead:sql}.id is not null then {LeadName(lead):sql} end, {ContactName(contact):sql}, {account:sql}.name)";
 
     /// <summary>What a record is called beside another whose reader does not see it.</summary>
     internal static string Unseen(string kind) => $"{char.ToUpperInvariant(kind[0])}{kind[1..]} you do not see";

@@ -8,10 +8,11 @@ import { Button } from "../parts/Button";
 import { DataTable, FadedRow } from "../parts/DataTable";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
-import { Block, Row } from "../parts/Layout";
+import { Block } from "../parts/Layout";
 import { Empty } from "../parts/States";
 import { Hint, Title } from "../parts/Words";
 import { listActs, useKeptLists, useValueUses, type KeptList, type KeptLists, type KeptValue } from "./lists";
+import { KeptActs, MergeBox, type Run } from "./KeptActs";
 import { Merges } from "./Merges";
 import { Adding, SetupPage } from "./SetupPage";
 import { useSources } from "./sources";
@@ -97,17 +98,9 @@ type LineProps = { list: KeptList; value: KeptValue; at: number; uses?: number; 
 
 function Line({ list, value: v, at, uses, onOpen }: LineProps) {
   const act = useAct();
-  const run = (work: () => Promise<unknown>, words: string, back?: () => Promise<unknown>) => void act.run(work, { changes: ["lists", "setup", "deal"], words, back });
+  const run: Run = (work, words, back) => void act.run(work, { changes: ["lists", "setup", "deal"], words, back });
   const state = stateOf(list, v);
-  const order = list.values.map((x) => x.key);
-  const move = (by: number) => {
-    const next = order.filter((k) => k !== v.key);
-    next.splice(at + by, 0, v.key);
-    run(() => listActs.order(list.key, next), `${v.label} stands ${by < 0 ? "higher" : "lower"}.`, () => listActs.order(list.key, order));
-  };
-  const retire = (retired: boolean) => listActs.change(list.key, v.key, { retired });
   const others = list.values.filter((o) => o.key !== v.key && !o.retired && stateOf(list, o) === state);
-  const merge = (into: string) => run(() => listActs.merge(list.key, v.key, into), `${others.find((o) => o.key === into)?.label} stands for ${v.label} now. It can be taken back above.`);
   return (
     <FadedRow $faded={v.retired}>
       <td>
@@ -119,35 +112,28 @@ function Line({ list, value: v, at, uses, onOpen }: LineProps) {
       <td className="n">{uses === undefined ? "…" : whole(uses)}</td>
       {list.merges && (
         <td>
-          <ChoiceBox hideLabel label={`Let another value stand for ${v.label}`} placeholder="merge into" value={null} options={others} onChange={merge} />
+          <MergeBox kind="value" name={v.label} options={others} run={run} onMerge={(into) => listActs.merge(list.key, v.key, into)} />
         </td>
       )}
       <td>
-        <Row $gap={1}>
-          <Button look="quiet" aria-label={`Change ${v.label}`} onPress={onOpen}>
-            Change
-          </Button>
-          <Button look="quiet" aria-label={`Up: ${v.label}`} isDisabled={at === 0 || act.busy} onPress={() => move(-1)}>
-            Up
-          </Button>
-          <Button look="quiet" aria-label={`Down: ${v.label}`} isDisabled={at === order.length - 1 || act.busy} onPress={() => move(1)}>
-            Down
-          </Button>
-          {v.retired ? (
-            <Button look="quiet" aria-label={`Bring back ${v.label}`} onPress={() => run(() => retire(false), "Offered again.", () => retire(true))}>
-              Bring back
-            </Button>
-          ) : (
-            <Button look="quiet" aria-label={`Retire ${v.label}`} onPress={() => run(() => retire(true), "Retired. Whatever has it keeps it.", () => retire(false))}>
-              Retire
-            </Button>
-          )}
+        <KeptActs
+          name={v.label}
+          order={list.values.map((x) => x.key)}
+          at={at}
+          isRetired={v.retired}
+          keeper="Whatever has it"
+          run={run}
+          isBusy={act.busy}
+          onChange={onOpen}
+          onOrder={(order) => listActs.order(list.key, order)}
+          onRetire={(retired) => listActs.change(list.key, v.key, { retired })}
+        >
           {uses === 0 && (
             <Button look="quiet" aria-label={`Take away ${v.label}`} onPress={() => run(() => listActs.remove(list.key, v.key), `${v.label} is gone.`, () => listActs.add(list.key, v.label, state?.key ?? null))}>
               Take away
             </Button>
           )}
-        </Row>
+        </KeptActs>
       </td>
     </FadedRow>
   );

@@ -4,11 +4,10 @@ import { api, must, type Schema } from "../api/client";
 import { useAct } from "../common/acting";
 import { useForm } from "../common/form";
 import { Cap } from "../parts/Bench";
-import { Button } from "../parts/Button";
 import { DataTable, FadedRow } from "../parts/DataTable";
 import { ChoiceBox, TextBox } from "../parts/Field";
 import { whole } from "../parts/format";
-import { Row } from "../parts/Layout";
+import { KeptActs, MergeBox, type Run } from "./KeptActs";
 import { Merges } from "./Merges";
 import { Adding, SetupPage } from "./SetupPage";
 import { SourceForm } from "./SourceForm";
@@ -79,16 +78,8 @@ type LineProps = { source: Source; view: View; at: number; onChange: () => void 
 
 function Line({ source: s, view, at, onChange }: LineProps) {
   const act = useAct();
-  const run = (work: () => Promise<unknown>, words: string, back?: () => Promise<unknown>) => void act.run(work, { changes: ["setup"], words, back });
-  const order = view.sources.map((x) => x.key);
-  const move = (by: number) => {
-    const next = order.filter((k) => k !== s.key);
-    next.splice(at + by, 0, s.key);
-    run(() => sourceActs.order(next), `${s.name} stands ${by < 0 ? "higher" : "lower"}.`, () => sourceActs.order(order));
-  };
-  const retire = (retired: boolean) => sourceActs.change(s, { retired });
+  const run: Run = (work, words, back) => void act.run(work, { changes: ["setup"], words, back });
   const others = view.sources.filter((o) => o.key !== s.key && !o.retired && o.channel === s.channel).map((o) => ({ key: o.key, label: o.name }));
-  const merge = (into: string) => run(() => sourceActs.merge(s.key, into), `${others.find((o) => o.key === into)?.label} stands for ${s.name} now. It can be taken back above.`);
   return (
     <FadedRow $faded={s.retired}>
       <td>
@@ -100,22 +91,20 @@ function Line({ source: s, view, at, onChange }: LineProps) {
       <td>{kindsOf(view, s).find((k) => k.key === s.eventKind)?.label}</td>
       <td>{view.campaigns.find((c) => c.key === s.campaign)?.label ?? none}</td>
       <td className="n">{whole(s.leads)}</td>
-      <td>{s.form ? <Cap>comes with its form</Cap> : others.length > 0 && <ChoiceBox hideLabel label={`Let another source stand for ${s.name}`} placeholder="merge into" value={null} options={others} onChange={merge} />}</td>
+      <td>{s.form ? <Cap>comes with its form</Cap> : others.length > 0 && <MergeBox kind="source" name={s.name} options={others} run={run} onMerge={(into) => sourceActs.merge(s.key, into)} />}</td>
       <td>
-        <Row $gap={1}>
-          <Button look="quiet" aria-label={`Change ${s.name}`} onPress={onChange}>
-            Change
-          </Button>
-          <Button look="quiet" aria-label={`Up: ${s.name}`} isDisabled={at === 0 || act.busy} onPress={() => move(-1)}>
-            Up
-          </Button>
-          <Button look="quiet" aria-label={`Down: ${s.name}`} isDisabled={at === order.length - 1 || act.busy} onPress={() => move(1)}>
-            Down
-          </Button>
-          <Button look="quiet" aria-label={`${s.retired ? "Bring back" : "Retire"} ${s.name}`} onPress={() => run(() => retire(!s.retired), s.retired ? "Offered again." : "Retired. What came from it keeps it.", () => retire(s.retired))}>
-            {s.retired ? "Bring back" : "Retire"}
-          </Button>
-        </Row>
+        <KeptActs
+          name={s.name}
+          order={view.sources.map((x) => x.key)}
+          at={at}
+          isRetired={s.retired}
+          keeper="What came from it"
+          run={run}
+          isBusy={act.busy}
+          onChange={onChange}
+          onOrder={sourceActs.order}
+          onRetire={(retired) => sourceActs.change(s, { retired })}
+        />
       </td>
     </FadedRow>
   );

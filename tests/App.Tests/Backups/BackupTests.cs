@@ -125,10 +125,7 @@ public sealed class BackupTests : IAsyncLifetime
         (await (await without.SignIn("samir.haddow")).Read<BackupsView>("/api/setup/backups")).Last!.Problem!.ShouldStartWith("It was made, and could not be tried");
         // Tools that an upgrade of the database left behind.
         var tools = Directory.CreateDirectory(Path.Combine(_folder, "tools")).FullName;
-        var dump = Path.Combine(tools, "pg_dump");
-        await File.WriteAllTextAsync(dump, "#!/bin/sh\necho 'pg_dump: error: aborting because of server version mismatch' >&2\nexit 1\n");
-        using (var made = System.Diagnostics.Process.Start("chmod", ["+x", dump]))
-            await made.WaitForExitAsync();
+        await Scripts.Make(Path.Combine(tools, "pg_dump"), "echo 'pg_dump: error: aborting because of server version mismatch' >&2\nexit 1");
         await using var old = await TestServer.Start($"--Backup:Folder={_folder}", $"--Backup:Tools={tools}");
         await old.Services.GetRequiredService<BackupKeeper>().Make(default);
         (await (await old.SignIn("samir.haddow")).Read<BackupsView>("/api/setup/backups")).Last!.Problem!.ShouldContain("pg_dump is of an older version than the database server");

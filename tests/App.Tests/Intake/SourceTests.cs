@@ -84,7 +84,7 @@ public sealed class SourceTests(ServerFixture fixture) : IClassFixture<ServerFix
             return made.Read<LeadMade>().Id;
         }
         async Task<string> SourceOf(Guid lead) => await fixture.Server.Scalar<string>($"select source from lead where id = '{lead}'");
-        Task<Answer> Merge(string key, string into) => ingrid.Post($"/api/sources/{key}/merge", new SourceMerge(into));
+        Task<Answer> Merge(string key, string into) => ingrid.Post($"/api/sources/{key}/merge", new ValueMergeOrder(into));
         async Task<SourcesView> View() => await ingrid.Read<SourcesView>("/api/sources");
         var (first, other) = (await Lead("Plank", gone), await Lead("Pile", stays));
         (await Merge(gone, gone)).Problem.ShouldBe("value-merge-self");
@@ -117,7 +117,7 @@ public sealed class SourceTests(ServerFixture fixture) : IClassFixture<ServerFix
         (await ingrid.Post($"/api/sources/merges/{merge.Id}/undo")).Problem.ShouldBe("undone");
         (await SourceOf(first), await SourceOf(other)).ShouldBe((gone, stays));
         (await View()).Sources.Single(s => s.Key == gone).Leads.ShouldBe(1);
-        (await (await fixture.Server.SignIn("tor.vik")).Post($"/api/sources/{gone}/merge", new SourceMerge(stays))).Status.ShouldBe(HttpStatusCode.Forbidden);
+        (await (await fixture.Server.SignIn("tor.vik")).Post($"/api/sources/{gone}/merge", new ValueMergeOrder(stays))).Status.ShouldBe(HttpStatusCode.Forbidden);
     }
 
     [Fact]
@@ -134,7 +134,7 @@ public sealed class SourceTests(ServerFixture fixture) : IClassFixture<ServerFix
             })
             .ToList();
         await Task.Delay(60);
-        (await ingrid.Post($"/api/sources/{gone}/merge", new SourceMerge(stays))).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await ingrid.Post($"/api/sources/{gone}/merge", new ValueMergeOrder(stays))).Status.ShouldBe(HttpStatusCode.NoContent);
         var answers = await Task.WhenAll(arriving);
         var taken = answers.Count(a => a.Status == HttpStatusCode.Created);
         answers.Where(a => a.Status != HttpStatusCode.Created).ShouldAllBe(a => a.Problem == "source-unknown");

@@ -15,13 +15,7 @@ public sealed class LauncherTests : IDisposable
     public void Dispose() => Directory.Delete(_place, recursive: true);
 
     // A program of the machine that answers otherwise.
-    private async Task Fake(string program, string script)
-    {
-        var file = Path.Combine(_tools, program);
-        await File.WriteAllTextAsync(file, $"#!/bin/sh\n{script}\n");
-        using var chmod = Process.Start("chmod", ["+x", file]);
-        await chmod.WaitForExitAsync();
-    }
+    private Task Fake(string program, string commands) => Scripts.Make(Path.Combine(_tools, program), commands);
 
     private async Task<(int Code, string Said)> Lantern(params string[] args)
     {
