@@ -40,6 +40,8 @@ public static class DuplicateRecords
 {
     private static readonly Dictionary<string, FrozenPlan> Plans = new() { ["contact"] = new("contact", TargetRecord.Contact), ["account"] = new("account", TargetRecord.Account) };
 
+    private static SqlText OfAPair => RecordScope.Unscoped("of a pair that the gate checked");
+
     private sealed record FrozenPlan(string Table, TargetRecord Landing);
 
     /// <summary>The facts a record of the kind may have.</summary>
@@ -59,6 +61,7 @@ public static class DuplicateRecords
         if (kind == "contact")
             return [.. (await MatchKeys.Contacts(db, ids)).Select(c => (c.Id, c.Identity(catalogue)))];
         var accounts = await db.Set<Account>()
+            .TagWith("unscoped: what identifies them is compared, not shown")
             .Where(x => ids.Contains(x.Id))
             .Select(x => new
             {
@@ -99,9 +102,7 @@ public static class DuplicateRecords
         var heads = await db.Rows<LeadHead>(
             $"""
             select l.id, l.number, l.version, l.state, l.owner_id as owner, s.name || coalesce(', ' || p.display_name, '') as words, s.key as source
-            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any({ids}) {RecordScope.Unscoped(
-                "of a pair that the gate checked"
-            ):sql}
+            from lead l join source s on s.key = l.source left join person p on p.id = l.owner_id where l.id = any({ids}) {OfAPair:sql}
             """
         );
         return heads.ToDictionary(
@@ -127,7 +128,7 @@ public static class DuplicateRecords
         var rows = await db.Rows<RecordHead>(
             $"""
             select t.id, t.name, t.created_at, t.owner_id as owner, t.facts::text as facts, p.display_name as owner_name, (select count(*)::int from deal where {deals:sql} = t.id) as deals
-            from {plan.Table:sql} t left join person p on p.id = t.owner_id where t.id = any({ids}) order by t.id for update of t
+            from {plan.Table:sql} t left join person p on p.id = t.owner_id where t.id = any({ids}) order by t.id for update of t {OfAPair:sql}
             """
         );
         return rows.ToDictionary(

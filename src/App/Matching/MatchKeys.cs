@@ -1,5 +1,6 @@
 using DapperLantern.App.Data;
 using DapperLantern.App.Leads;
+using DapperLantern.App.Rights;
 using DapperLantern.App.Setup;
 using DapperLantern.Core.Fields;
 using DapperLantern.Core.Intake;
@@ -67,7 +68,7 @@ public static class MatchKeys
 
     /// <summary>What identifies these contacts, the ones known longest first.</summary>
     public static Task<List<ContactIdentity>> Contacts(LanternDb db, Guid[] ids) =>
-        db.Rows<ContactIdentity>($"{OfContact:sql} where c.id = any({ids}) order by c.created_at, c.id");
+        db.Rows<ContactIdentity>($"{OfContact:sql} where c.id = any({ids}) order by c.created_at, c.id {RecordScope.Unscoped("what identifies them is compared, not shown"):sql}");
 
     /// <summary>Makes the keys of contacts anew; of those that are gone they go.</summary>
     public static async Task WriteContacts(LanternDb db, IReadOnlyCollection<Guid> contacts, FieldCatalogue catalogue)
