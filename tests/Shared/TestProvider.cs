@@ -29,7 +29,10 @@ public sealed class TestProvider : IAsyncDisposable
     public const string Client = "lantern";
     public const string Secret = "a-secret-of-the-tests";
 
-    private readonly RsaSecurityKey _key = new(RSA.Create(2048)) { KeyId = "of-the-tests" };
+    // Of all providers of the tests: making one can take seconds on a busy machine.
+    private static readonly RsaSecurityKey Key = new(RSA.Create(2048)) { KeyId = "of-the-tests" };
+    private static readonly SymmetricSecurityKey Sealing = new(RandomNumberGenerator.GetBytes(32));
+
     private WebApplication _app = null!;
 
     public string Issuer { get; private set; } = "";
@@ -73,6 +76,10 @@ public sealed class TestProvider : IAsyncDisposable
         await provider._app.StartAsync();
         var port = new Uri(provider._app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Single()).Port;
         provider.Issuer = $"http://localhost:{port}";
+        // The first answer is slow, for all is compiled for it; the product waits briefly.
+        using var http = new HttpClient();
+        (await http.GetAsync(new Uri(provider.Issuer + "/.well-known/openid-configuration"))).Dispose();
+        (await http.GetAsync(new Uri(provider.Issuer + "/.well-known/jwks"))).Dispose();
         return provider;
     }
 
@@ -86,7 +93,7 @@ public sealed class TestProvider : IAsyncDisposable
             .SetEndSessionEndpointUris("connect/out");
         server.AllowAuthorizationCodeFlow().RequireProofKeyForCodeExchange();
         server.RegisterScopes(Scopes.OpenId, Scopes.Profile, Scopes.Email, "groups");
-        server.AddSigningKey(_key).AddEphemeralEncryptionKey().DisableAccessTokenEncryption();
+        server.AddSigningKey(Key).AddEncryptionKey(Sealing).DisableAccessTokenEncryption();
         server.Configure(o => o.TimeProvider = new Off(this));
         server.UseAspNetCore().DisableTransportSecurityRequirement();
         server.AddEventHandler<ValidateAuthorizationRequestContext>(b =>
@@ -170,7 +177,7 @@ public sealed class TestProvider : IAsyncDisposable
                 IssuedAt = now,
                 Expires = now.AddMinutes(2),
                 Claims = claims,
-                SigningCredentials = new SigningCredentials(signed ? _key : new RsaSecurityKey(RSA.Create(2048)) { KeyId = _key.KeyId }, SecurityAlgorithms.RsaSha256),
+                SigningCredentials = new SigningCredentials(signed ? Key : new RsaSecurityKey(RSA.Create(2048)) { KeyId = Key.KeyId }, SecurityAlgorithms.RsaSha256),
             }
         );
     }
