@@ -195,6 +195,8 @@ public static class DuplicateEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Say(Guid id, string from, string to, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
+        if (await db.Set<DuplicateRow>().AsNoTracking().SingleOrDefaultAsync(x => x.Id == id) is { } pair && !await WorksOn(db, user, pair.Kind, pair.A, pair.B))
+            return ApiProblems.Of("not-yours");
         var (at, by) = to == DuplicateRow.Open ? ((DateTime?)null, (Guid?)null) : (clock.UtcNow(), user.Id());
         var said = await db.Set<DuplicateRow>()
             .Where(x => x.Id == id && x.State == from)
@@ -205,6 +207,14 @@ public static class DuplicateEndpoints
         return state is null ? ApiProblems.NotFound("pair")
             : state == to ? TypedResults.NoContent()
             : ApiProblems.Of("settled");
+    }
+
+    // Somebody who works only on their own records settles nothing of another's.
+    private static async Task<bool> WorksOn(LanternDb db, ClaimsPrincipal user, string kind, params Guid[] ids)
+    {
+        var me = user.Id();
+        return !user.WorksOwnOnly()
+            || await db.One<bool>($"""select not exists (select 1 from {kind:sql} where id = any({ids}) and owner_id is distinct from {me}) as "Value" """);
     }
 
     private static async Task<Accepted<HuntProgress>> Look(LanternDb db)
@@ -251,6 +261,8 @@ public static class DuplicateEndpoints
             return ApiProblems.Of("kept-gone");
         if (merge.Kind == "lead" && await db.One<string>($"""select state as "Value" from lead where id = {merge.KeptId} for update""") == LeadState.HandedOver)
             return ApiProblems.Of("merge-handed-over");
+        if (!await WorksOn(db, user, merge.Kind, merge.KeptId))
+            return ApiProblems.Of("not-yours");
         var result = await merger.TakeApart(db, merge, user.Id(), clock.UtcNow());
         await transaction.CommitAsync();
         return TypedResults.Ok(result);

@@ -3,7 +3,9 @@ using Dapper;
 using DapperLantern.App.Intake;
 using DapperLantern.App.Leads;
 using DapperLantern.App.Matching;
+using DapperLantern.App.People;
 using DapperLantern.Core.Matching;
+using DapperLantern.Core.Rights;
 using DapperLantern.Tests.Shared;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -233,6 +235,33 @@ public sealed class DuplicateTests(ServerFixture fixture) : IClassFixture<Server
         var answer = await _ingrid.Post($"/api/duplicates/{await Asked(a, b)}/merge", new { keep });
         answer.Status.ShouldBe(HttpStatusCode.OK, answer.Body);
         return answer.Read<MergeDone>();
+    }
+
+    [Fact]
+    public async Task SomebodyWhoWorksOnTheirOwnAloneSettlesNothingOfAnothers()
+    {
+        Reach[] all = [Reach.All];
+        await (await fixture.Server.SignIn("samir.haddow")).Post(
+            "/api/setup/roles",
+            new RoleOrder("Tidier", [Act.SettleDuplicates, Act.WorkLeads], new RoleSight(all, all, all, all), true, true, false, all, true, true, true, true, true)
+        );
+        await Scalar<object>("update person set roles = array['tidier'] where user_name = 'katrin.oberholz'");
+        var katrin = await fixture.Server.SignIn("katrin.oberholz");
+        var (a, b) = (await Lead("Torleif", "Hestnes", "torleif@hestnes.example"), await Lead("Torlief", "Hestnes", "torlief@freemail.example", "Hestnes Fjord", "+4722330148"));
+        var pair = await Asked(a, b);
+        Task Gives(params Guid[] leads) => Scalar<object>("update lead set owner_id = (select id from person where user_name = 'katrin.oberholz') where id = any(@leads)", new { leads });
+        await Scalar<object>("update lead set owner_id = (select id from person where user_name = 'tor.vik') where id = any(@leads)", new { leads = new[] { a, b } });
+        await Gives(a);
+        (await katrin.Post($"/api/duplicates/{pair}/distinct")).Problem.ShouldBe("not-yours");
+        (await katrin.Post($"/api/duplicates/{pair}/merge", new { keep = a })).Problem.ShouldBe("not-yours");
+        await Gives(b);
+        (await katrin.Post($"/api/duplicates/{pair}/distinct")).Status.ShouldBe(HttpStatusCode.NoContent);
+        (await katrin.Post($"/api/duplicates/{pair}/ask")).Status.ShouldBe(HttpStatusCode.NoContent);
+        var merge = (await katrin.Post($"/api/duplicates/{pair}/merge", new { keep = a })).Read<MergeDone>().Merge;
+        await Scalar<object>("update lead set owner_id = (select id from person where user_name = 'tor.vik') where id = @a", new { a });
+        (await katrin.Post($"/api/merges/{merge}/take-apart")).Problem.ShouldBe("not-yours");
+        await Gives(a);
+        (await katrin.Post($"/api/merges/{merge}/take-apart")).Status.ShouldBe(HttpStatusCode.OK);
     }
 
     [Fact]
