@@ -213,8 +213,7 @@ public static class DuplicateEndpoints
     private static async Task<bool> WorksOn(LanternDb db, ClaimsPrincipal user, string kind, params Guid[] ids)
     {
         var me = user.Id();
-        return !user.WorksOwnOnly()
-            || await db.One<bool>($"""select not exists (select 1 from {kind:sql} where id = any({ids}) and owner_id is distinct from {me}) as "Value" """);
+        return !user.WorksOwnOnly() || await db.One<bool>($"""select not exists (select 1 from {kind:sql} where id = any({ids}) and owner_id is distinct from {me}) as "Value" """);
     }
 
     private static async Task<Accepted<HuntProgress>> Look(LanternDb db)

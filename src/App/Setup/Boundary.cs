@@ -1,6 +1,7 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization.Metadata;
+using System.Text.RegularExpressions;
 using DapperLantern.App.Data;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Http.Metadata;
@@ -13,7 +14,7 @@ namespace DapperLantern.App.Setup;
 /// The one guard for what comes over HTTP: text holds no NUL and is valid Unicode, lists hold no nulls, JSON is JSON. What does not is refused before anything reads
 /// it, with the place where it stands.
 /// </summary>
-public static class Boundary
+public static partial class Boundary
 {
     private const int LargestJson = 8 << 20;
 
@@ -54,8 +55,14 @@ public static class Boundary
             return Problem.Of("request-unreadable", "", new Whole(e.Message.TrimEnd('.')));
         var path = json.Path?.TrimStart('$', '.') ?? "";
         var place = json.LineNumber is { } line ? $", line {line + 1}, byte {json.BytePositionInLine + 1}" : "";
-        return Problem.Of("json-unfit", path, path.Length > 0 ? $" at {path}" : "", place);
+        // The framework names what a record lacks in its sentence alone.
+        return Lacks().Match(json.Message) is { Success: true } lacks
+            ? Problem.Of("json-missing", path, lacks.Groups[1].Value.Replace('\'', '"'), path.Length > 0 ? $" at {path}" : "", place)
+            : Problem.Of("json-unfit", path, path.Length > 0 ? $" at {path}" : "", place);
     }
+
+    [GeneratedRegex("missing required properties including: (.+?)\\.($| Path:)")]
+    private static partial Regex Lacks();
 
     private static Problem? OfAddress(HttpRequest request)
     {

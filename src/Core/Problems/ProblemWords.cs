@@ -556,6 +556,7 @@ public static class ProblemWords
         (ProblemKind.Stale, "stale", "Somebody changed this record meanwhile. Your change was not written; look at theirs and try again."),
         (ProblemKind.Unreadable, "request-unreadable", "{0}. Nothing was changed."),
         (ProblemKind.Unreadable, "json-unfit", "The JSON does not fit{0}{1}. Nothing was changed."),
+        (ProblemKind.Unreadable, "json-missing", "The JSON lacks {0}{1}{2}. Nothing was changed."),
         (ProblemKind.Unreadable, "address-unfit", "The address holds text that is none (NUL, or half a letter)."),
         (ProblemKind.Unreadable, "provider-end-unfit", "This is no token by which the identity provider tells that a session has ended."),
         (ProblemKind.Unreadable, "query-unfit", "The query holds text that is none (NUL, or half a letter) at {0}."),

@@ -249,7 +249,8 @@ public sealed class DuplicateTests(ServerFixture fixture) : IClassFixture<Server
         var katrin = await fixture.Server.SignIn("katrin.oberholz");
         var (a, b) = (await Lead("Torleif", "Hestnes", "torleif@hestnes.example"), await Lead("Torlief", "Hestnes", "torlief@freemail.example", "Hestnes Fjord", "+4722330148"));
         var pair = await Asked(a, b);
-        Task Gives(params Guid[] leads) => Scalar<object>("update lead set owner_id = (select id from person where user_name = 'katrin.oberholz') where id = any(@leads)", new { leads });
+        Task Gives(params Guid[] leads) =>
+            Scalar<object>("update lead set owner_id = (select id from person where user_name = 'katrin.oberholz') where id = any(@leads)", new { leads });
         await Scalar<object>("update lead set owner_id = (select id from person where user_name = 'tor.vik') where id = any(@leads)", new { leads = new[] { a, b } });
         await Gives(a);
         (await katrin.Post($"/api/duplicates/{pair}/distinct")).Problem.ShouldBe("not-yours");

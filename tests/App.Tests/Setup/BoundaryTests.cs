@@ -21,6 +21,7 @@ public sealed class BoundaryTests(ServerFixture fixture) : IClassFixture<ServerF
     [InlineData("{\"source\":\"telephone\",\"facts\":{\"last_name\":null}}", "is null, at line 1, byte")]
     [InlineData("{\"source\":\n\"telephone\",,}", "line 2")]
     [InlineData("{\"source\":\"telephone\",\"facts\":5}", "facts")]
+    [InlineData("{\n}", "The JSON lacks \"source\", \"facts\", line 2, byte 2. Nothing was changed.")]
     public async Task WhatIsNoRequestIsRefusedWithItsPlace(string body, string place)
     {
         var ingrid = await Server.SignIn("ingrid.brekke");
