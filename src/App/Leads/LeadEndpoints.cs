@@ -75,17 +75,29 @@ public static class LeadEndpoints
         CancellationToken cancel
     )
     {
-        if (!await scope.Of<Lead>(db).AnyAsync(l => l.Id == id, cancel))
+        if (!await Sees())
             return ApiProblems.NotFound("lead");
-        // The stream is open for hours; it needs no connection.
-        await db.Database.CloseConnectionAsync();
-        return TypedResults.ServerSentEvents(sessions.While(user, stop => Signs(id, live, stop), cancel), "changed");
-    }
+        return TypedResults.ServerSentEvents(sessions.While(user, Act.SeeLeads, Signs, cancel), "changed");
 
-    private static async IAsyncEnumerable<string> Signs(Guid id, LeadLive live, [EnumeratorCancellation] CancellationToken cancel)
-    {
-        await foreach (var _ in live.Watch(id, cancel))
-            yield return "changed";
+        async Task<bool> Sees()
+        {
+            var sees = await scope.Of<Lead>(db).AnyAsync(l => l.Id == id, cancel);
+            // The stream is open for hours; between signs it needs no connection.
+            await db.Database.CloseConnectionAsync();
+            return sees;
+        }
+
+        // A lead may go where the reader does not see it: that is the last change they are told of.
+        async IAsyncEnumerable<string> Signs([EnumeratorCancellation] CancellationToken stop)
+        {
+            await foreach (var _ in live.Watch(id, stop))
+            {
+                var sees = await Sees();
+                yield return "changed";
+                if (!sees)
+                    yield break;
+            }
+        }
     }
 
     private static async Task<Results<Ok<LeadSheet>, ProblemHttpResult>> Edit(

@@ -62,5 +62,5 @@ public static class NoticeEndpoints
         api.MapGet("/notices/live", Live).Requires(Act.SeeDesk).WithTags("Setup").WithSummary("What I am told, as it happens (server-sent events)").ExcludeFromDescription();
 
     private static ServerSentEventsResult<NoticeView?> Live(ClaimsPrincipal user, Notices notices, Setup.SignIn.SessionWatcher sessions, CancellationToken cancel) =>
-        TypedResults.ServerSentEvents(sessions.While(user, stop => notices.For(user.Id(), user.Zone(), stop), cancel));
+        TypedResults.ServerSentEvents(sessions.While(user, Act.SeeDesk, stop => notices.For(user.Id(), user.Zone(), stop), cancel));
 }

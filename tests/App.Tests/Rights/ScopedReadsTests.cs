@@ -137,6 +137,14 @@ public sealed partial class ScopedReadsTests(ServerFixture fixture) : IClassFixt
         );
         (await tor.Post($"/api/duplicates/{pair}/merge", new { })).Problem.ShouldBe("not-found");
         (await tor.Post($"/api/duplicates/{pair}/distinct")).Problem.ShouldBe("not-found");
+        // A lead that goes to somebody else is told of once more, and no change after that.
+        var lead = await connection.QueryFirstAsync<Guid>("select l.id from lead l join person p on p.id = l.owner_id where p.user_name = 'tor.vik' and l.state <> 'handed_over'");
+        using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(30));
+        using var signs = new StreamReader(await (await tor.Watch($"/api/leads/{lead}/live", stop.Token)).Content.ReadAsStreamAsync(stop.Token));
+        (await signs.ReadLineAsync(stop.Token)).ShouldBe("event: changed");
+        var sten = await connection.QuerySingleAsync<Guid>("select id from person where user_name = 'sten.lindmark'");
+        (await (await Server.SignIn("ingrid.brekke")).Put($"/api/leads/{lead}/owner", new { owner = sten })).Status.ShouldBe(HttpStatusCode.OK);
+        Regex.Count(await signs.ReadToEndAsync(stop.Token), "event: changed").ShouldBe(1);
     }
 
     private static IEnumerable<string> Unscoped(string statement)

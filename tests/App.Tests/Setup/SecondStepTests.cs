@@ -124,12 +124,23 @@ public sealed class SecondStepTests(ServerFixture fixture) : IClassFixture<Serve
     {
         var samir = await Server.SignIn("samir.haddow");
         var effie = await Server.SignIn("effie.marlowe");
+        using var heard = new StreamReader(
+            await (await effie.Watch("/api/notices/live", TestContext.Current.CancellationToken)).Content.ReadAsStreamAsync(TestContext.Current.CancellationToken)
+        );
+        (await heard.ReadLineAsync(TestContext.Current.CancellationToken)).ShouldBe("event: here");
         (await samir.Put("/api/setup/strong-sign-in", new { roles = new[] { "administrator", "qualifier" } })).Problem.ShouldBe("second-step-own");
         (await samir.Put("/api/setup/strong-sign-in", new { roles = new[] { "qualifier" } })).Read<StrongSignInView>().Without[ShippedRoles.Qualifier].ShouldBeGreaterThan(0);
         try
         {
             // Also in a session that began before.
             (await effie.Get("/api/desk")).Problem.ShouldBe("second-step-missing");
+            // A stream that was open then ends instead of telling something.
+            await Server.Scalar<object>(
+                "insert into outbox (id, kind, person_id, subject, text, created_at, tries) select gen_random_uuid(), 'lead-given', id, 'New lead', 'Held back.', now(), 0 from person where user_name = 'effie.marlowe'"
+            );
+            (await heard.ReadToEndAsync(TestContext.Current.CancellationToken).WaitAsync(TimeSpan.FromSeconds(20), TestContext.Current.CancellationToken)).ShouldNotContain(
+                "Held back"
+            );
             var session = await effie.Read<SessionView>("/api/session");
             session.NeedsSecondStep.ShouldBeTrue();
             session.May.ShouldBe([Act.KeepOwnSignIn]);

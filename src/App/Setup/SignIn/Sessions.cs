@@ -143,7 +143,10 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
         context.ReplacePrincipal(principal);
     }
 
-    private async Task<ClaimsPrincipal?> Look(Guid id, CancellationToken cancel)
+    /// <summary>True where the session still holds and its person still may do this: for streams, which outlive the request that opened them. It is no sign of life.</summary>
+    public async Task<bool> StillMay(Guid id, Act act, CancellationToken cancel) => (await Look(id, cancel, isAsked: false))?.May(act) == true;
+
+    private async Task<ClaimsPrincipal?> Look(Guid id, CancellationToken cancel, bool isAsked = true)
     {
         var now = clock.UtcNow();
         await using var db = await databases.Open(cancel);
@@ -163,7 +166,7 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
             return null;
         }
         // Noted once a minute: a page asks many things at once.
-        if (now - held.SeenAt > TimeSpan.FromMinutes(1))
+        if (isAsked && now - held.SeenAt > TimeSpan.FromMinutes(1))
             await db.Set<SessionRow>().Where(x => x.Id == id && x.SeenAt < now).ExecuteUpdateAsync(s => s.SetProperty(x => x.SeenAt, now));
         return PrincipalOf(id, held, rights, workspace);
     }
@@ -211,19 +214,22 @@ public sealed class Sessions([FromKeyedServices(Sessions.Source)] LanternDbFacto
 }
 
 /// <summary>Ends open streams with the session they belong to.</summary>
-public sealed class SessionWatcher(NpgsqlDataSource source, IHostApplicationLifetime life, ILogger<SessionWatcher> log) : ChangeFeed(source, Sessions.Channel, life, log)
+public sealed class SessionWatcher(NpgsqlDataSource source, Sessions sessions, IHostApplicationLifetime life, ILogger<SessionWatcher> log)
+    : ChangeFeed(source, Sessions.Channel, life, log)
 {
-    /// <summary>Passes a stream on until its session ends.</summary>
+    /// <summary>Passes a stream on until its session ends, or its person may no longer do this; asked before each item.</summary>
     public async IAsyncEnumerable<T> While<T>(
         ClaimsPrincipal user,
+        Act act,
         Func<CancellationToken, IAsyncEnumerable<T>> stream,
         [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel
     )
     {
         using var ended = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-        var watching = EndWith(Guid.Parse(user.FindFirstValue(Sessions.IdClaim)!), ended);
+        var session = Guid.Parse(user.FindFirstValue(Sessions.IdClaim)!);
+        var watching = EndWith(session, ended);
         await using var items = stream(ended.Token).GetAsyncEnumerator(ended.Token);
-        while (await Next(items))
+        while (await Next(items) && await sessions.StillMay(session, act, cancel))
             yield return items.Current;
         await ended.CancelAsync();
         await watching;
