@@ -55,10 +55,10 @@ public static partial class Boundary
             return Problem.Of("request-unreadable", "", new Whole(e.Message.TrimEnd('.')));
         var path = json.Path?.TrimStart('$', '.') ?? "";
         var place = json.LineNumber is { } line ? $", line {line + 1}, byte {json.BytePositionInLine + 1}" : "";
+        var at = path.Length > 0 ? $" at {path}" : "";
         // The framework names what a record lacks in its sentence alone.
-        return Lacks().Match(json.Message) is { Success: true } lacks
-            ? Problem.Of("json-missing", path, lacks.Groups[1].Value.Replace('\'', '"'), path.Length > 0 ? $" at {path}" : "", place)
-            : Problem.Of("json-unfit", path, path.Length > 0 ? $" at {path}" : "", place);
+        var lacking = Lacks().Match(json.Message).Groups[1].Value.Replace('\'', '"');
+        return lacking.Length > 0 ? Problem.Of("json-missing", path, lacking, at, place) : Problem.Of("json-unfit", path, at, place);
     }
 
     [GeneratedRegex("missing required properties including: (.+?)\\.($| Path:)")]
