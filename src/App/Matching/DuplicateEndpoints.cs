@@ -179,7 +179,7 @@ public static class DuplicateEndpoints
             return ApiProblems.Of("gone");
         if (keep.State == LeadState.HandedOver || go.State == LeadState.HandedOver)
             return ApiProblems.Of("duplicate-handed-over");
-        if (user.WorksOwnOnly() && (keep.Owner != user.Id() || go.Owner != user.Id()))
+        if (!await WorksOn(db, user, duplicate.Kind, keep.Id, go.Id))
             return ApiProblems.Of("not-yours");
         var take = (body.Take ?? []).ToDictionary(t => t.Key, t => t.Value == "go");
         var merge = await merger.Merge(db, duplicate.Kind, keep, go, take, user.Id(), clock.UtcNow());
@@ -195,7 +195,9 @@ public static class DuplicateEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> Say(Guid id, string from, string to, ClaimsPrincipal user, LanternDb db, TimeProvider clock)
     {
-        if (await db.Set<DuplicateRow>().AsNoTracking().SingleOrDefaultAsync(x => x.Id == id) is { } pair && !await WorksOn(db, user, pair.Kind, pair.A, pair.B))
+        if (await db.Set<DuplicateRow>().AsNoTracking().SingleOrDefaultAsync(x => x.Id == id) is not { } pair)
+            return ApiProblems.NotFound("pair");
+        if (!await WorksOn(db, user, pair.Kind, pair.A, pair.B))
             return ApiProblems.Of("not-yours");
         var (at, by) = to == DuplicateRow.Open ? ((DateTime?)null, (Guid?)null) : (clock.UtcNow(), user.Id());
         var said = await db.Set<DuplicateRow>()
